@@ -1,0 +1,113 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import sharp from 'sharp';
+import { startBrowser, waitForFullSize } from '../tests/browser/browser';
+import { ask, startServer } from '../tests/browser/server';
+import { benchPicture } from './picture';
+
+/** Milliseconds from an input event to the painted sheet. */
+export interface BrowserRow {
+  readonly megapixels: number;
+  readonly events: number;
+  readonly medianMs: number;
+  readonly p95Ms: number;
+  /** The same for painting an unchanged sheet. */
+  readonly unchangedMs: number;
+  readonly longestTaskMs: number;
+}
+
+interface Probe {
+  readonly latencies: number[];
+  readonly tasks: number[];
+}
+
+/** Drags the tolerance slider on a large piece in the real application, and times every painted answer. */
+export async function benchBrowser(megapixels: number): Promise<BrowserRow> {
+  const folder = await mkdtemp(path.join(tmpdir(), 'kenosis-bench-'));
+  const server = await startServer(folder);
+  const browser = await startBrowser();
+  try {
+    const { width, height, data } = benchPicture(megapixels);
+    const jpeg = await sharp(data, { raw: { width, height, channels: 4 } })
+      .removeAlpha()
+      .jpeg({ quality: 92 })
+      .toBuffer();
+    const body = new Uint8Array(jpeg);
+    const response = await ask(server, '/api/pieces?name=large.jpg', { method: 'POST', body });
+    const { piece } = (await response.json()) as { piece: { id: string } };
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`${server.address}/bench/${piece.id}`);
+    await waitForFullSize(page);
+    await page.locator('[data-cursor]').click({ position: { x: 60, y: 328 } });
+    await page.getByText(/Started at|No clear safe/).waitFor();
+    await waitForFullSize(page);
+    const unchanged = await timePaints(page, () => nudgeBacking(page));
+    const dragged = await timePaints(page, () => dragTolerance(page));
+    const row: BrowserRow = {
+      megapixels,
+      events: dragged.latencies.length,
+      medianMs: quantile(dragged.latencies, 0.5),
+      p95Ms: quantile(dragged.latencies, 0.95),
+      unchangedMs: quantile(unchanged.latencies, 0.5),
+      longestTaskMs: Math.max(0, ...dragged.tasks),
+    };
+    console.log(
+      `Browser, ${megapixels} megapixels, ${row.events} slider events: median ${row.medianMs.toFixed(0)} ms, ` +
+        `95th percentile ${row.p95Ms.toFixed(0)} ms = ${(row.p95Ms / row.unchangedMs).toFixed(1)}x painting an unchanged sheet ` +
+        `(${row.unchangedMs.toFixed(0)} ms); longest main-thread task ${row.longestTaskMs.toFixed(0)} ms`,
+    );
+    return row;
+  } finally {
+    await browser.close();
+    await server.kill();
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** From each input event to the first painted sheet that was asked for after it. */
+async function timePaints(page: Page, act: () => Promise<void>): Promise<Probe> {
+  await page.evaluate(() => {
+    const probe = { latencies: [] as number[], tasks: [] as number[], waiting: [] as number[] };
+    Object.assign(window, { probe });
+    const note = (event: Event) => probe.waiting.push(event.timeStamp);
+    for (const kind of ['pointermove', 'keydown']) window.addEventListener(kind, note, { capture: true });
+    document.querySelector('canvas[data-sheet]')!.addEventListener('painted', () => {
+      const now = performance.now();
+      for (const at of probe.waiting.splice(0)) probe.latencies.push(now - at);
+    });
+    new PerformanceObserver((list) =>
+      probe.tasks.push(...list.getEntries().map(({ duration }) => duration)),
+    ).observe({
+      entryTypes: ['longtask'],
+    });
+  });
+  await act();
+  await page.waitForTimeout(400);
+  return page.evaluate(() => (window as unknown as { probe: Probe }).probe);
+}
+
+async function nudgeBacking(page: Page): Promise<void> {
+  for (let n = 0; n < 20; n++) {
+    await page.keyboard.press('k');
+    await page.waitForTimeout(80);
+  }
+}
+
+async function dragTolerance(page: Page): Promise<void> {
+  const box = (await page.getByRole('slider', { name: 'Tolerance' }).boundingBox())!;
+  const y = box.y + box.height / 2;
+  await page.mouse.move(box.x + box.width / 2, y);
+  await page.mouse.down();
+  for (let n = 1; n <= 120; n++) {
+    await page.mouse.move(box.x + 60 + 60 * Math.sin(n / 8), y);
+    await page.waitForTimeout(25);
+  }
+  await page.mouse.up();
+}
+
+function quantile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
+}

@@ -1,0 +1,106 @@
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
+import sharp from 'sharp';
+import { untouchedCut } from '../src/core/cut/parse';
+import type { Cut, Sample } from '../src/core/cut/schema';
+import { runToEnd, type Steps } from '../src/core/numeric/steps';
+import type { Raster } from '../src/core/raster/raster';
+import { renderSteps, sceneOf } from '../src/core/render';
+import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
+import { benchPicture } from './picture';
+
+/** Median milliseconds of each part at one size. */
+export interface CoreRow {
+  readonly megapixels: number;
+  readonly copyMs: number;
+  readonly decodeMs: number;
+  readonly distanceMs: number;
+  readonly reachMs: number;
+  readonly lookupMs: number;
+  readonly fullCutMs: number;
+  /** Working memory beyond raster and result, bytes a pixel, at its peak. */
+  readonly reachBytesPerPixel: number;
+  readonly peakRssMbPerMegapixel: number;
+}
+
+const ROUNDS = 3;
+
+setFlagsFromString('--expose-gc');
+const collectGarbage = runInNewContext('gc') as () => void;
+
+/** Times the core against a copy of the same raster and against sharp decoding the same picture. */
+export async function benchCore(sizes: readonly number[]): Promise<CoreRow[]> {
+  const rows: CoreRow[] = [];
+  for (const megapixels of sizes) rows.push(await benchSize(megapixels));
+  print(rows);
+  return rows;
+}
+
+async function benchSize(megapixels: number): Promise<CoreRow> {
+  const raster = benchPicture(megapixels);
+  const { width, height, data } = raster;
+  const jpeg = await sharp(data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .jpeg({ quality: 90 })
+    .toBuffer();
+  const sample: Sample = { id: 's1', x: 20, y: 20, areaPx: 5, tolerance: 10, reach: 'joined', on: true };
+  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample] } };
+  const scene = sceneOf(raster);
+  const warm: ReachCache = new Map();
+  runToEnd(reachOfSample(scene, sample, warm));
+  return {
+    megapixels,
+    copyMs: await median(() => void data.slice()),
+    decodeMs: await median(() => sharp(jpeg).ensureAlpha().raw().toBuffer()),
+    distanceMs: await median(
+      () => void runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere' }, new Map())),
+    ),
+    reachMs: await median(() => void runToEnd(reachOfSample(scene, sample, new Map()))),
+    lookupMs: await median(() => void runToEnd(renderSteps(scene, cut, warm))),
+    fullCutMs: await median(() => void runToEnd(renderSteps(scene, cut, new Map()))),
+    reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, new Map())),
+    peakRssMbPerMegapixel: process.resourceUsage().maxRSS / 1024 / megapixels,
+  };
+}
+
+async function median(work: () => unknown): Promise<number> {
+  const times: number[] = [];
+  for (let round = 0; round < ROUNDS; round++) {
+    const start = performance.now();
+    await work();
+    times.push(performance.now() - start);
+  }
+  return times.sort((a, b) => a - b)[ROUNDS >> 1]!;
+}
+
+/** The most array memory in use at any pause, beyond what was in use before. */
+function peakBytesPerPixel(raster: Raster, steps: Steps<unknown>): number {
+  collectGarbage();
+  const before = process.memoryUsage().arrayBuffers;
+  let peak = before;
+  for (let next = steps.next(); !next.done; next = steps.next()) {
+    peak = Math.max(peak, process.memoryUsage().arrayBuffers);
+  }
+  return (peak - before) / (raster.width * raster.height);
+}
+
+function print(rows: readonly CoreRow[]): void {
+  const times = (ms: number, reference: number) => `${(ms / reference).toFixed(1)}x`;
+  console.log('Core, in milliseconds (copies of the raster | decodings by sharp)');
+  console.table(
+    rows.map((row) => {
+      const cell = (ms: number) => `${ms.toFixed(0)} (${times(ms, row.copyMs)} | ${times(ms, row.decodeMs)})`;
+      return {
+        megapixels: row.megapixels,
+        copy: row.copyMs.toFixed(0),
+        decode: row.decodeMs.toFixed(0),
+        distance: cell(row.distanceMs),
+        'reach map': cell(row.reachMs),
+        'look-up': cell(row.lookupMs),
+        'full cut': cell(row.fullCutMs),
+        'reach, bytes/px': row.reachBytesPerPixel.toFixed(2),
+        'peak RSS, MB/MP': row.peakRssMbPerMegapixel.toFixed(0),
+      };
+    }),
+  );
+}

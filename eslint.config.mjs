@@ -1,0 +1,59 @@
+import next from 'eslint-config-next/core-web-vitals';
+import tseslint from 'typescript-eslint';
+
+/** Rooms and what each may import besides itself; see the layout in README.md. */
+const ARROWS = {
+  core: ['codec', 'engine', 'storage', 'server', 'bench', 'ui', 'app', 'cli'],
+  codec: ['engine', 'storage', 'server', 'bench', 'ui', 'app', 'cli'],
+  engine: ['storage', 'server', 'bench', 'ui', 'app', 'cli'],
+  storage: ['codec', 'engine', 'server', 'bench', 'ui', 'app', 'cli'],
+  server: ['bench', 'ui', 'app', 'cli'],
+  bench: ['codec', 'storage', 'server', 'ui', 'app', 'cli'],
+  ui: ['codec', 'storage', 'server', 'app', 'cli'],
+  cli: ['engine/browser', 'storage', 'bench', 'ui', 'app'],
+};
+
+const closed = (rooms) =>
+  rooms.map((room) => ({ group: [`**/${room}/**`, `**/${room}`], message: 'Imports point one way.' }));
+
+const CORE_PACKAGES = {
+  group: ['*', '!.*', '!zod', '!..', '!../**', '!./**'],
+  message: 'The core imports nothing but itself, and Zod in cut/.',
+};
+
+export default tseslint.config(
+  { ignores: ['node_modules/', '.next/', 'dist/', 'data/', 'next-env.d.ts', 'scripts/', '*.mjs'] },
+  ...next,
+  ...tseslint.configs.recommendedTypeChecked,
+  {
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/only-throw-error': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-confusing-void-expression': 'off',
+      '@typescript-eslint/unbound-method': 'off',
+      eqeqeq: 'error',
+      'no-console': 'off',
+    },
+  },
+  ...Object.entries(ARROWS).map(([room, rooms]) => ({
+    files: [`src/${room}/**/*.{ts,tsx}`],
+    rules: { 'no-restricted-imports': ['error', { patterns: closed(rooms) }] },
+  })),
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/**/*.test.ts'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [...closed(ARROWS.core), CORE_PACKAGES] }] },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/cut/**', 'src/core/**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { paths: ['zod'], patterns: [...closed(ARROWS.core), CORE_PACKAGES] },
+      ],
+    },
+  },
+);

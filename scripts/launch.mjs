@@ -1,0 +1,82 @@
+// npm run demo, npm start, npm run dev: installs and builds what changed, starts the server, prints its address.
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+import path from 'node:path';
+import { install, requireNode, requireWritable, root, step, stop } from './steps.mjs';
+
+const HOST = '127.0.0.1';
+const demo = process.argv.includes('--demo');
+const dev = process.argv.includes('--dev');
+const port = Number(process.env.PORT ?? 4680);
+const dataFolder = path.resolve(root, process.env.KENOSIS_DATA ?? 'data');
+const address = `http://${HOST}:${port}`;
+
+requireNode();
+if (!Number.isInteger(port) || port < 1 || port > 65535)
+  stop(`PORT: expected a number from 1 to 65535, got ${process.env.PORT}`);
+requireWritable(root, 'the program folder');
+requireWritable(dataFolder, 'the data folder');
+await requireFreePort();
+await install();
+const { buildAll, buildWorker } = await import('./build.mjs');
+await (dev ? buildWorker() : buildAll());
+
+const server = spawn(
+  process.execPath,
+  [path.join(root, 'node_modules/next/dist/bin/next'), dev ? 'dev' : 'start', '-H', HOST, '-p', String(port)],
+  {
+    cwd: root,
+    env: {
+      ...process.env,
+      NEXT_TELEMETRY_DISABLED: '1',
+      KENOSIS_DATA: dataFolder,
+      KENOSIS_DEMO: demo ? '1' : '0',
+    },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  },
+);
+let printed = '';
+server.stdout.on('data', (chunk) => (printed = (printed + chunk).slice(-8000)));
+server.stderr.on('data', (chunk) => process.stderr.write(chunk));
+server.on('exit', (code, signal) => {
+  if (code) process.stderr.write(printed);
+  process.exit(signal ? 0 : (code ?? 0));
+});
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+
+await step('starting', waitUntilReady);
+console.log(`\nKenosis runs at ${address}\nData are in ${dataFolder}. Ctrl+C ends it.`);
+
+async function requireFreePort() {
+  const free = await new Promise((resolve) => {
+    const probe = createServer()
+      .once('error', () => resolve(false))
+      .once('listening', () => probe.close(() => resolve(true)))
+      .listen(port, HOST);
+  });
+  if (free) return;
+  const answer = await health();
+  if (answer?.product === 'kenosis') stop(`is running already at ${address} (data in ${answer.dataFolder}).`);
+  stop(
+    `port ${port} is used by another program. End that one, or choose another port: PORT=4681 npm ${demo ? 'run demo' : 'start'}`,
+  );
+}
+
+async function waitUntilReady() {
+  for (let tries = 0; tries < 600; tries++) {
+    if ((await health())?.product === 'kenosis') return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  server.kill();
+  process.stderr.write(printed);
+  stop('the server did not answer within two minutes; its messages are above.');
+}
+
+async function health() {
+  try {
+    const response = await fetch(`${address}/api/health`);
+    return await response.json();
+  } catch {
+    return null;
+  }
+}

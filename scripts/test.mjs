@@ -1,0 +1,47 @@
+// npm test: installs what is missing, then types, lint, unit tests and browser tests. Stops at the first that fails.
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { requireChromium } from './chromium.mjs';
+import { install, requireNode, root, run, step, stop } from './steps.mjs';
+
+const bin = (name) => path.join(root, 'node_modules', ...name.split('/'));
+const reports = mkdtempSync(path.join(tmpdir(), 'kenosis-reports-'));
+process.on('exit', () => rmSync(reports, { recursive: true, force: true }));
+const counts = { passed: 0, failed: 0 };
+
+async function check(name, args, env = {}) {
+  const { code } = await step(name, () => run(process.execPath, args, { env }));
+  if (code !== 0) {
+    console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
+    stop(`${name} failed; the messages are above.`);
+  }
+}
+
+async function checkTests(name, project, env) {
+  const file = path.join(reports, `${project}.json`);
+  const vitest = [bin('vitest/vitest.mjs'), 'run', '--project', project];
+  const { code } = await step(name, () =>
+    run(process.execPath, [...vitest, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`], {
+      env,
+    }),
+  );
+  const result = JSON.parse(readFileSync(file, 'utf8'));
+  counts.passed += result.numPassedTests;
+  counts.failed += result.numFailedTests;
+  if (code === 0 && result.numPassedTests > 0) return;
+  console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
+  stop(`${name} failed; the messages are above.`);
+}
+
+requireNode();
+await install();
+const chromium = await requireChromium();
+const { buildAll } = await import('./build.mjs');
+await buildAll();
+await check('types of the core', [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json']);
+await check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
+await check('lint', [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.']);
+await checkTests('unit tests', 'unit', {});
+await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: chromium });
+console.log(`\n${counts.passed} passed, ${counts.failed} failed`);

@@ -1,0 +1,9 @@
+// Bundles and runs one of the house's own tools: npm run bench, npm run demo:draw.
+import { pathToFileURL } from 'node:url';
+import { bundle } from './bundle.mjs';
+
+const TOOLS = { bench: 'bench/main.ts', 'demo-draw': 'demo/draw-all.ts' };
+const [name, ...rest] = process.argv.slice(2);
+const file = await bundle(TOOLS[name], name);
+process.argv = [process.argv[0], file, ...rest];
+await import(pathToFileURL(file).href);

@@ -1,0 +1,33 @@
+import { z } from 'zod';
+import { checkPieceId, guarded, readBody } from '../../../../../server/guard';
+import { deliverPiece } from '../../../../../server/deliver-piece';
+import { getHouse } from '../../../../../server/house';
+import { listDeliveries } from '../../../../../storage/deliveries';
+
+interface Context {
+  readonly params: Promise<{ id: string }>;
+}
+
+export const dynamic = 'force-dynamic';
+
+const bodySchema = z.strictObject({
+  revision: z.int().min(0),
+  shownSha256: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .nullable(),
+});
+
+/** The deliveries of a piece, newest first. */
+export const GET = guarded(async (_request, { params }: Context) => {
+  const house = await getHouse();
+  return Response.json({ deliveries: await listDeliveries(house.database, checkPieceId((await params).id)) });
+});
+
+/** Delivers one revision of a piece. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const house = await getHouse();
+  const wanted = await readBody(request, bodySchema);
+  const report = await deliverPiece(house, checkPieceId((await params).id), wanted, request.signal);
+  return Response.json(report, { status: 201 });
+});

@@ -1,0 +1,105 @@
+import type { Cut } from '../core/cut/schema';
+
+/** What the server says of a piece; see the storage room for the meaning of each field. */
+export interface PieceFacts {
+  readonly id: string;
+  readonly name: string;
+  readonly format: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly backing: string;
+  readonly revision: number;
+  readonly createdAt: string;
+}
+
+export interface ShelfPieceFacts extends PieceFacts {
+  readonly state: 'untouched' | 'cut' | 'delivered';
+}
+
+export interface CutStateFacts {
+  readonly revision: number;
+  readonly cut: Cut;
+  readonly undo: string | null;
+  readonly redo: string | null;
+}
+
+export interface DeliveryFacts {
+  readonly id: number;
+  readonly revision: number;
+  readonly fileName: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly transparent: number;
+  readonly partly: number;
+  readonly opaque: number;
+  readonly createdAt: string;
+}
+
+/** A refused or failed request, with words for the person. `code` is `offline` where no answer came. */
+export class ApiError extends Error {
+  readonly code: string;
+
+  constructor(code: string, message: string) {
+    super(message);
+    this.code = code;
+  }
+}
+
+/** The server's answer as JSON. Throws `ApiError`. */
+async function ask<T>(address: string, init: RequestInit = {}): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(address, init);
+  } catch (cause) {
+    if (init.signal?.aborted) throw new ApiError('aborted', 'Cancelled.');
+    throw Object.assign(
+      new ApiError(
+        'offline',
+        'Kenosis does not answer. Your last saved step is safe; start Kenosis again and retry.',
+      ),
+      { cause },
+    );
+  }
+  const answer = (await response.json().catch(() => null)) as
+    (T & { code?: string; message?: string }) | null;
+  if (response.ok && answer) return answer;
+  throw new ApiError(
+    answer?.code ?? 'unexpected',
+    answer?.message ?? `The server answered with status ${response.status}.`,
+  );
+}
+
+function send<T>(method: string, address: string, body: unknown, signal?: AbortSignal): Promise<T> {
+  return ask<T>(address, {
+    method,
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+    ...(signal ? { signal } : {}),
+  });
+}
+
+export const api = {
+  pieces: () => ask<{ pieces: ShelfPieceFacts[] }>('/api/pieces'),
+  piece: (id: string) => ask<{ piece: PieceFacts; state: CutStateFacts }>(`/api/pieces/${id}`),
+  setBacking: (id: string, backing: string) => send<unknown>('PATCH', `/api/pieces/${id}`, { backing }),
+  addRevision: (id: string, after: number, label: string, cut: Cut) =>
+    send<CutStateFacts>('POST', `/api/pieces/${id}/revisions`, { after, label, cut }),
+  move: (id: string, move: 'undo' | 'redo') =>
+    send<CutStateFacts>('POST', `/api/pieces/${id}/position`, { move }),
+  deliveries: (id: string) => ask<{ deliveries: DeliveryFacts[] }>(`/api/pieces/${id}/deliveries`),
+  deliver: (id: string, revision: number, shownSha256: string, signal: AbortSignal) =>
+    send<{ delivery: DeliveryFacts; sameAsShown: boolean | null }>(
+      'POST',
+      `/api/pieces/${id}/deliveries`,
+      { revision, shownSha256 },
+      signal,
+    ),
+  masterAddress: (id: string) => `/api/pieces/${id}/master`,
+  originalAddress: (id: string) => `/api/pieces/${id}/original`,
+  deliveryAddress: (id: number) => `/api/deliveries/${id}`,
+  thumbnailAddress: (id: string, revision: number) => `/api/pieces/${id}/thumbnail?revision=${revision}`,
+};

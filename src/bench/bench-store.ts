@@ -1,0 +1,355 @@
+import { createStore } from 'zustand/vanilla';
+import { describeChange } from '../core/cut/describe';
+import { LIMITS, type Cut, type Reach, type Sample } from '../core/cut/schema';
+import type { Progress } from '../core/numeric/steps';
+import type { AlphaCounts } from '../core/stages/deliver/finish';
+import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
+import { cellOf, type View } from '../core/view/compose';
+import type { BenchClient } from '../engine/browser/bench-client';
+import type { CurveReport, EngineEvent, Probe } from '../engine/protocol';
+import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
+import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
+import { createSaveQueue, type SaveReport } from './save-queue';
+
+export type Stage = 'clear' | 'deliver';
+/** What a click on the sheet does while Clear is open. */
+export type ClickMode = 'set' | 'add' | 'move';
+
+/** How a delivery in work stands. */
+export type Delivering =
+  | { readonly kind: 'idle' }
+  | { readonly kind: 'busy'; readonly step: string }
+  | { readonly kind: 'done'; readonly delivery: DeliveryFacts; readonly sameAsShown: boolean | null }
+  | { readonly kind: 'failed'; readonly message: string };
+
+export interface BenchState {
+  readonly piece: PieceFacts;
+  /** The cut as it is shown; while a setting moves it runs ahead of what is saved. */
+  readonly cut: Cut;
+  readonly undo: string | null;
+  readonly redo: string | null;
+  readonly saving: SaveReport;
+  readonly stage: Stage;
+  readonly clickMode: ClickMode;
+  readonly areaPx: number;
+  readonly reach: Reach;
+  readonly selected: string | null;
+  /** What was said when the last sample was placed. */
+  readonly startNote: string | null;
+  readonly view: View;
+  readonly fitted: boolean;
+  readonly backing: Backing;
+  readonly look: 'result' | 'original';
+  readonly around: number;
+  readonly opened: boolean;
+  readonly failure: string | null;
+  /** Whether the sheet shows the full-size cutout or one made at the size of the view. */
+  readonly exact: boolean;
+  readonly progress: Progress | null;
+  readonly resting: boolean;
+  readonly alpha: AlphaCounts | null;
+  readonly curves: readonly CurveReport[];
+  readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
+  readonly picture: ImageBitmap | null;
+  readonly deliveries: readonly DeliveryFacts[];
+  readonly delivering: Delivering;
+}
+
+/** Everything a person can do on the bench. */
+export type BenchStore = ReturnType<typeof createBenchStore>;
+
+export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client: BenchClient) {
+  const store = createStore<BenchState>(() => ({
+    piece,
+    cut: saved.cut,
+    undo: saved.undo,
+    redo: saved.redo,
+    saving: { state: 'saved', error: null },
+    stage: 'clear',
+    clickMode: 'set',
+    areaPx: 5,
+    reach: 'joined',
+    selected: saved.cut.clear.samples[0]?.id ?? null,
+    startNote: null,
+    view: { scale: 1, left: 0, top: 0, width: 0, height: 0 },
+    fitted: true,
+    backing: piece.backing,
+    look: 'result',
+    around: 0xe4e4e4,
+    opened: false,
+    failure: null,
+    exact: false,
+    progress: null,
+    resting: false,
+    alpha: null,
+    curves: [],
+    pointer: null,
+    picture: null,
+    deliveries: [],
+    delivering: { kind: 'idle' },
+  }));
+  const { getState: get, setState: set } = store;
+  let density = 1;
+  let turn = 0;
+  /** The cut that the newest step in the queue leaves behind: what the next step is compared with. */
+  let settledCut = saved.cut;
+  let abortDelivery: AbortController | null = null;
+
+  const queue = createSaveQueue(
+    piece.id,
+    saved.revision,
+    api,
+    (state, replace) => {
+      set({ undo: state.undo, redo: state.redo });
+      if (replace) showCut(state.cut);
+    },
+    (saving) => set({ saving }),
+  );
+
+  function showCut(cut: Cut): void {
+    settledCut = cut;
+    const { selected } = get();
+    const still = cut.clear.samples.some((sample) => sample.id === selected);
+    set({ cut, selected: still ? selected : (cut.clear.samples.at(-1)?.id ?? null) });
+    show();
+  }
+
+  function show(): void {
+    const { cut, view, backing, look, around, opened } = get();
+    if (!opened || view.width < 1 || view.height < 1) return;
+    turn++;
+    client.show({
+      turn,
+      cut,
+      view,
+      look,
+      ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
+    });
+  }
+
+  function place(view: View, fitted = false): void {
+    set({ view, fitted });
+    show();
+  }
+
+  function commit(cut: Cut): void {
+    const label = describeChange(settledCut, cut);
+    if (JSON.stringify(cut) === JSON.stringify(settledCut)) {
+      set({ cut });
+      return;
+    }
+    settledCut = cut;
+    set({ cut, resting: false });
+    show();
+    queue.push({ cut, label });
+  }
+
+  function withSample(id: string, change: Partial<Sample>): Cut {
+    const { cut } = get();
+    const samples = cut.clear.samples.map((sample) => (sample.id === id ? { ...sample, ...change } : sample));
+    return { ...cut, clear: { ...cut.clear, samples } };
+  }
+
+  function onEvent(event: EngineEvent): void {
+    switch (event.kind) {
+      case 'opened':
+        set({ opened: true });
+        show();
+        break;
+      case 'painted':
+        if (event.turn === turn) set({ exact: event.exact });
+        break;
+      case 'progress':
+        set({ progress: event.progress });
+        break;
+      case 'settled':
+        set({ progress: null, alpha: event.alpha });
+        break;
+      case 'curves':
+        set({ curves: event.curves });
+        break;
+      case 'thumbnail':
+        set({ picture: event.picture });
+        break;
+      case 'failed':
+        set({ failure: event.message });
+        break;
+    }
+  }
+
+  async function addSample(x: number, y: number): Promise<void> {
+    const { areaPx, reach, cut } = get();
+    if (cut.clear.samples.length >= LIMITS.samples) {
+      set({ startNote: `A cut holds at most ${LIMITS.samples} samples. Delete one to add another.` });
+      return;
+    }
+    const draft: Sample = { id: newId(cut), x, y, areaPx, tolerance: 0, reach, on: true };
+    const start = await client.startOf(draft);
+    const sample = { ...draft, tolerance: start.tolerance };
+    const now = get().cut;
+    set({ selected: sample.id, startNote: startNote(start) });
+    commit({ ...now, clear: { ...now.clear, on: true, samples: [...now.clear.samples, sample] } });
+  }
+
+  async function moveSample(id: string, x: number, y: number): Promise<void> {
+    const moved = get().cut.clear.samples.find((sample) => sample.id === id);
+    if (!moved) return;
+    const start = await client.startOf({ ...moved, x, y });
+    set({ selected: id, startNote: startNote(start) });
+    commit(withSample(id, { x, y, tolerance: start.tolerance }));
+  }
+
+  async function deliver(): Promise<void> {
+    abortDelivery = new AbortController();
+    const { signal } = abortDelivery;
+    const stopped = new Promise<never>((_resolve, reject) =>
+      signal.addEventListener(
+        'abort',
+        () => reject(new ApiError('aborted', 'Cancelled. Nothing was written.')),
+        { once: true },
+      ),
+    );
+    try {
+      set({ delivering: { kind: 'busy', step: 'Saving the cut' }, resting: false });
+      await Promise.race([queue.whenSaved(), stopped]);
+      set({ delivering: { kind: 'busy', step: 'Making the full size' } });
+      const sha256 = await Promise.race([client.shownSha256(), stopped]);
+      set({ delivering: { kind: 'busy', step: 'Writing the file and reading it back' } });
+      const report = await api.deliver(piece.id, queue.revision, sha256, signal);
+      set({ delivering: { kind: 'done', ...report }, deliveries: [report.delivery, ...get().deliveries] });
+    } catch (error) {
+      set({
+        delivering: { kind: 'failed', message: error instanceof Error ? error.message : String(error) },
+      });
+    }
+  }
+
+  const actions = {
+    /** Connects the sheet. Called once, when its canvas is on the page. */
+    open(canvas: HTMLCanvasElement, devicePixels: number, around: number): void {
+      density = devicePixels;
+      set({ around });
+      client
+        .open(canvas, api.masterAddress(piece.id), devicePixels, (event) => {
+          onEvent(event);
+          if (event.kind === 'painted') canvas.dispatchEvent(new CustomEvent('painted', { detail: event }));
+        })
+        .catch((error: unknown) => set({ failure: error instanceof Error ? error.message : String(error) }));
+      void api.deliveries(piece.id).then(
+        ({ deliveries }) => set({ deliveries }),
+        () => undefined,
+      );
+    },
+    close(): void {
+      abortDelivery?.abort();
+      client.close();
+    },
+    setAround(around: number): void {
+      set({ around });
+      show();
+    },
+    resize(width: number, height: number): void {
+      const { view, fitted } = get();
+      if (fitted || view.width === 0) place(fit(piece, { width, height }), true);
+      else place({ ...view, width, height });
+    },
+    fit: () => place(fit(piece, get().view), true),
+    /** Zooms to a scale around a point, or around the middle of the sheet's area. */
+    zoomTo(scale: number, x = get().view.width / 2, y = get().view.height / 2): void {
+      const { view } = get();
+      if (get().fitted && x === view.width / 2 && y === view.height / 2) place(centered(piece, view, scale));
+      else place(zoomAt(view, x, y, scale));
+    },
+    zoomBy: (factor: number, x: number, y: number) =>
+      place(zoomAt(get().view, x, y, get().view.scale * factor)),
+    pan: (dx: number, dy: number) => place(panBy(get().view, dx, dy, piece)),
+    setStage: (stage: Stage) => set({ stage }),
+    setClickMode: (clickMode: ClickMode) => set({ clickMode }),
+    setLook(look: BenchState['look']): void {
+      if (get().look === look) return;
+      set({ look });
+      show();
+    },
+    setBacking(backing: Backing): void {
+      set({ backing });
+      show();
+      void api.setBacking(piece.id, backing).catch(() => undefined);
+    },
+    stepBacking(): void {
+      const at = BACKINGS.findIndex(({ value }) => value === get().backing);
+      actions.setBacking(BACKINGS[(at + 1) % BACKINGS.length]!.value);
+    },
+    /** Points at a screen pixel; the probe follows. */
+    async point(x: number, y: number): Promise<void> {
+      const at = pixelUnder(get().view, x, y);
+      if (at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height) {
+        set({ pointer: null });
+        return;
+      }
+      set({ pointer: { ...at, probe: get().pointer?.probe ?? null } });
+      const probe = await client.probe(at.x, at.y);
+      const now = get().pointer;
+      if (now && now.x === at.x && now.y === at.y) set({ pointer: { ...at, probe } });
+    },
+    pointAway: () => set({ pointer: null }),
+    /** A click on the sheet while Clear is open. `adding` is Shift. */
+    async click(x: number, y: number, adding: boolean): Promise<void> {
+      const { stage, clickMode, view, selected } = get();
+      if (stage !== 'clear' || clickMode === 'move') return;
+      const at = pixelUnder(view, x, y);
+      if (at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height) return;
+      if (adding || clickMode === 'add' || selected === null) await addSample(at.x, at.y);
+      else await moveSample(selected, at.x, at.y);
+    },
+    addSample,
+    select: (selected: string | null) => set({ selected }),
+    /** Shows a change of a sample without saving it: while a slider or a marker moves. */
+    draftSample(id: string, change: Partial<Sample>): void {
+      set({ cut: withSample(id, change), resting: false });
+      show();
+    },
+    /** Changes a sample and saves that as a step. */
+    changeSample: (id: string, change: Partial<Sample>) => commit(withSample(id, change)),
+    deleteSample(id: string): void {
+      const { cut } = get();
+      const samples = cut.clear.samples.filter((sample) => sample.id !== id);
+      set({ selected: samples.at(-1)?.id ?? null, startNote: null });
+      commit({ ...cut, clear: { ...cut.clear, samples } });
+    },
+    setSampleArea: (areaPx: number) => set({ areaPx }),
+    setReach: (reach: Reach) => set({ reach }),
+    setClearOn(on: boolean): void {
+      const { cut } = get();
+      commit({ ...cut, clear: { ...cut.clear, on } });
+    },
+    setFileName(fileName: string | null): void {
+      const { cut } = get();
+      commit({ ...cut, deliver: { ...cut.deliver, fileName } });
+    },
+    undo: () => queue.push('undo'),
+    redo: () => queue.push('redo'),
+    retrySaving: () => queue.retry(),
+    stopFullSize(): void {
+      client.rest();
+      set({ resting: true, progress: null });
+    },
+    deliver,
+    cancelDelivery: () => abortDelivery?.abort(),
+  };
+
+  return { store, actions };
+}
+
+function newId(cut: Cut): string {
+  const taken = new Set(cut.clear.samples.map((sample) => sample.id));
+  for (let n = taken.size + 1; ; n++) if (!taken.has(`s${n}`)) return `s${n}`;
+}
+
+function startNote(start: {
+  readonly tolerance: number;
+  readonly safeRange: { from: number; to: number } | null;
+}): string {
+  return start.safeRange
+    ? `Started at ${start.tolerance}, inside the safe range ${start.safeRange.from} to ${start.safeRange.to}.`
+    : `No clear safe range here; started at the default ${start.tolerance}.`;
+}

@@ -1,0 +1,82 @@
+import type { BenchStore } from './bench-store';
+
+/** One key of the bench: what it does, in words, and the doing. */
+export interface KeyBinding {
+  /** `event.key`, letters in lower case. */
+  readonly key: string;
+  readonly shown: string;
+  readonly words: string;
+  readonly command?: boolean;
+  readonly shift?: boolean;
+  readonly run: (bench: BenchStore) => void;
+  /** What happens when the key is let go. */
+  readonly release?: (bench: BenchStore) => void;
+}
+
+const ZOOM_STEP = 1.25;
+
+function zoomMiddle({ store, actions }: BenchStore, factor: number): void {
+  const { view } = store.getState();
+  actions.zoomBy(factor, view.width / 2, view.height / 2);
+}
+
+/** All keys, in the order in which the key list shows them. */
+export const KEYS: readonly KeyBinding[] = [
+  { key: '2', shown: '2', words: 'open Clear', run: ({ actions }) => actions.setStage('clear') },
+  { key: '6', shown: '6', words: 'open Deliver', run: ({ actions }) => actions.setStage('deliver') },
+  { key: 'k', shown: 'K', words: 'next backing', run: ({ actions }) => actions.stepBacking() },
+  {
+    key: 'o',
+    shown: 'O, held',
+    words: 'see the original',
+    run: ({ actions }) => actions.setLook('original'),
+    release: ({ actions }) => actions.setLook('result'),
+  },
+  { key: 'f', shown: 'F', words: 'fit the sheet', run: ({ actions }) => actions.fit() },
+  { key: 'p', shown: 'P', words: '100 %: pixel for pixel', run: ({ actions }) => actions.zoomTo(1) },
+  { key: '+', shown: '+', words: 'zoom in', run: (bench) => zoomMiddle(bench, ZOOM_STEP) },
+  { key: '=', shown: '', words: '', run: (bench) => zoomMiddle(bench, ZOOM_STEP) },
+  { key: '-', shown: '-', words: 'zoom out', run: (bench) => zoomMiddle(bench, 1 / ZOOM_STEP) },
+  {
+    key: 'z',
+    shown: 'Ctrl Z',
+    words: 'undo',
+    command: true,
+    shift: false,
+    run: ({ actions }) => actions.undo(),
+  },
+  {
+    key: 'z',
+    shown: 'Ctrl Shift Z',
+    words: 'redo',
+    command: true,
+    shift: true,
+    run: ({ actions }) => actions.redo(),
+  },
+];
+
+/** Keys that act only while the sheet or a sample's mark has the focus; listed for the key list. */
+export const SHEET_KEYS: readonly { readonly shown: string; readonly words: string }[] = [
+  { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
+  { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },
+  { shown: 'Arrows', words: 'sample mark: nudge it by 1 px, with Shift by 10' },
+  { shown: 'Delete', words: 'sample mark: delete the sample' },
+  { shown: 'Space, drag', words: 'move the sheet' },
+];
+
+/** The binding that an event means, if any. */
+export function bindingFor(
+  event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>,
+): KeyBinding | null {
+  if (event.altKey) return null;
+  const command = event.ctrlKey || event.metaKey;
+  const key = event.key.toLowerCase();
+  return (
+    KEYS.find(
+      (binding) =>
+        binding.key === key &&
+        (binding.command ?? false) === command &&
+        (binding.shift === undefined || binding.shift === event.shiftKey),
+    ) ?? null
+  );
+}

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { readArguments } from './args';
+
+describe('readArguments', () => {
+  it('reads everything', () => {
+    expect(
+      readArguments(
+        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --cut a.json --save-cut b.json --report r.json'.split(
+          ' ',
+        ),
+      ),
+    ).toEqual({
+      input: 'in.jpg',
+      output: 'out.png',
+      samples: [
+        { x: 3, y: 4, tolerance: null, reach: 'joined' },
+        { x: 5, y: 6, tolerance: 12.5, reach: 'joined' },
+        { x: 7, y: 8, tolerance: 0, reach: 'everywhere' },
+      ],
+      cutFile: 'a.json',
+      saveCutFile: 'b.json',
+      reportFile: 'r.json',
+    });
+  });
+
+  it.each([
+    ['', /command: expected cut/],
+    ['glue in.jpg -o out.png', /command: expected cut, got glue/],
+    ['cut -o out.png', /IN: expected one picture/],
+    ['cut a.jpg b.jpg -o out.png', /IN: expected one picture/],
+    ['cut in.jpg', /-o: expected/],
+    ['cut in.jpg -o out.jpg', /-o: expected a name ending in .png/],
+    ['cut in.jpg -o out.png --sample 3', /--sample: expected X,Y/],
+    ['cut in.jpg -o out.png --sample 3.5,4', /--sample: expected X,Y/],
+    ['cut in.jpg -o out.png --sample 3,4,140', /tolerance: expected 0 to 100, got 140/],
+    ['cut in.jpg -o out.png --sample 3,4,5,nearby', /reach: expected joined or everywhere, got nearby/],
+    ['cut in.jpg -o out.png --sparkle', /sparkle/],
+  ])('refuses "%s"', (line, message) => {
+    expect(() => readArguments(line === '' ? [] : line.split(' '))).toThrow(message);
+  });
+});

@@ -1,0 +1,96 @@
+import { parseArgs } from 'node:util';
+import { badArgument, KenosisError } from '../core/errors';
+import { LIMITS, reachSchema, type Reach } from '../core/cut/schema';
+
+export const USAGE = `usage: kenosis cut IN -o OUT.png
+         [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
+         [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
+
+  Clears the background of the picture IN (PNG, JPEG, WebP) and writes OUT.png: 8-bit RGBA, straight alpha, the size
+  of IN. Without --sample and --cut the color of the four corners is cleared if they agree.
+
+  --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
+                        from the tolerance curve); R its reach, joined (default) or everywhere
+  --cut FILE            the cut to apply; samples given beside it are added to it
+  --save-cut FILE       writes the cut that was applied
+  --report FILE         writes sizes, timings, memory and shares as JSON
+
+  exit codes: 0 done, 1 failed, 2 wrong arguments`;
+
+export interface SampleArgument {
+  readonly x: number;
+  readonly y: number;
+  /** Null: to be read from the tolerance curve. */
+  readonly tolerance: number | null;
+  readonly reach: Reach;
+}
+
+export interface CutArguments {
+  readonly input: string;
+  readonly output: string;
+  readonly samples: readonly SampleArgument[];
+  readonly cutFile: string | null;
+  readonly saveCutFile: string | null;
+  readonly reportFile: string | null;
+}
+
+/** Reads the arguments behind `kenosis`. Throws `bad-argument`. */
+export function readArguments(args: readonly string[]): CutArguments {
+  const [command, ...rest] = args;
+  if (command !== 'cut') throw badArgument('command', 'cut', command ?? 'nothing');
+  const { values, positionals } = parse(rest);
+  if (positionals.length !== 1) throw badArgument('IN', 'one picture', `${positionals.length}`);
+  if (!values.output) throw badArgument('-o', 'the name of the file to write', 'nothing');
+  if (!values.output.toLowerCase().endsWith('.png'))
+    throw badArgument('-o', 'a name ending in .png', values.output);
+  return {
+    input: positionals[0]!,
+    output: values.output,
+    samples: (values.sample ?? []).map(readSample),
+    cutFile: values.cut ?? null,
+    saveCutFile: values['save-cut'] ?? null,
+    reportFile: values.report ?? null,
+  };
+}
+
+function parse(args: string[]) {
+  try {
+    return parseArgs({
+      args,
+      allowPositionals: true,
+      options: {
+        output: { type: 'string', short: 'o' },
+        sample: { type: 'string', multiple: true },
+        cut: { type: 'string' },
+        'save-cut': { type: 'string' },
+        report: { type: 'string' },
+      },
+    });
+  } catch (cause) {
+    throw new KenosisError('bad-argument', (cause as Error).message, { cause });
+  }
+}
+
+function readSample(text: string): SampleArgument {
+  const parts = text.split(',');
+  const [x, y, tolerance, reach] = parts;
+  if (parts.length < 2 || parts.length > 4 || !isWhole(x) || !isWhole(y)) {
+    throw badArgument('--sample', 'X,Y[,TOLERANCE[,joined|everywhere]]', text);
+  }
+  const { min, max } = LIMITS.tolerance;
+  if (tolerance !== undefined && !(/^\d+(\.\d+)?$/.test(tolerance) && Number(tolerance) <= max)) {
+    throw badArgument('--sample tolerance', `${min} to ${max}`, tolerance);
+  }
+  const known = reachSchema.safeParse(reach ?? 'joined');
+  if (!known.success) throw badArgument('--sample reach', 'joined or everywhere', reach);
+  return {
+    x: Number(x),
+    y: Number(y),
+    tolerance: tolerance === undefined ? null : Number(tolerance),
+    reach: known.data,
+  };
+}
+
+function isWhole(text: string | undefined): boolean {
+  return text !== undefined && /^\d{1,9}$/.test(text);
+}

@@ -1,0 +1,171 @@
+import { randomUUID } from 'node:crypto';
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { decodeMaster } from '../codec/decode';
+import { inspectPicture } from '../codec/inspect';
+import { verifyPng, writePng } from '../codec/png';
+import { parseCutText, untouchedCut } from '../core/cut/parse';
+import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
+import { isKenosisError, KenosisError } from '../core/errors';
+import { runToEnd } from '../core/numeric/steps';
+import type { Raster } from '../core/raster/raster';
+import { CORNER_AREA_PX, readCorners } from '../core/proposal/corners';
+import { renderSteps, sceneOf, type Cutout } from '../core/render';
+import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
+import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
+import type { CutArguments, SampleArgument } from './args';
+
+/** Milliseconds spent in each part of the work. */
+type Timings = Record<'decode' | 'clear' | 'deliver', number>;
+
+/** Runs `kenosis cut`. Returns the lines to print. Throws `KenosisError`; then no file was written. */
+export async function cutCommand(args: CutArguments): Promise<string[]> {
+  const said: string[] = [];
+  const timings: Timings = { decode: 0, clear: 0, deliver: 0 };
+  const given = args.cutFile === null ? untouchedCut() : parseCutText(await readText(args.cutFile));
+  const name = path.basename(args.input);
+  const { original, dpi } = await timed(timings, 'decode', () => load(args.input, name));
+  const cache: ReachCache = new Map();
+  const { cut, cutout } = await timed(timings, 'clear', () => {
+    const complete = completeCut(given, args, original, cache, said);
+    return { cut: complete, cutout: runToEnd(renderSteps(sceneOf(original), complete, cache)) };
+  });
+  await timed(timings, 'deliver', () =>
+    writeWhole(args.output, async (temporary) => {
+      await writePng(cutout.raster, dpi, temporary);
+      await verifyPng(temporary, cutout.raster);
+    }),
+  );
+  if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
+  if (args.reportFile !== null) await writeJson(args.reportFile, reportOf(cutout, timings));
+  return said;
+}
+
+async function load(input: string, name: string) {
+  try {
+    const { dpi } = await inspectPicture(input, name);
+    return { original: await decodeMaster(input, name), dpi };
+  } catch (error) {
+    if (!isKenosisError(error) && isSystemError(error)) {
+      throw new KenosisError('not-found', `"${input}" cannot be read (${error.code}).`, { cause: error });
+    }
+    throw error;
+  }
+}
+
+function completeCut(
+  given: Cut,
+  args: CutArguments,
+  original: Raster,
+  cache: ReachCache,
+  said: string[],
+): Cut {
+  const wanted =
+    args.samples.length > 0 || args.cutFile !== null ? args.samples : [cornerSample(original, said)];
+  const samples: Sample[] = [...given.clear.samples];
+  for (const argument of wanted) samples.push(sampleOf(argument, samples, original, cache, said));
+  if (samples.length > LIMITS.samples) {
+    throw new KenosisError(
+      'bad-argument',
+      `--sample: expected at most ${LIMITS.samples} samples, got ${samples.length}`,
+    );
+  }
+  return { ...given, clear: { ...given.clear, samples } };
+}
+
+function cornerSample(original: Raster, said: string[]): SampleArgument {
+  const corners = readCorners(original);
+  if (!corners.agree) {
+    throw new KenosisError(
+      'corners-differ',
+      'The four corners have different colors, so the background cannot be guessed. Name it with --sample X,Y.',
+    );
+  }
+  const { red, green, blue } = corners.colors[0]!;
+  said.push(`No sample given: the four corners agree on rgb(${red}, ${green}, ${blue}), which is cleared.`);
+  return { x: corners.x, y: corners.y, tolerance: null, reach: 'joined' };
+}
+
+function sampleOf(
+  argument: SampleArgument,
+  others: readonly Sample[],
+  original: Raster,
+  cache: ReachCache,
+  said: string[],
+): Sample {
+  const { x, y, reach } = argument;
+  if (x >= original.width || y >= original.height) {
+    const inside = `a place within ${original.width} x ${original.height} pixels`;
+    throw new KenosisError('bad-argument', `--sample: expected ${inside}, got ${x},${y}`);
+  }
+  const id = freeId(others);
+  const draft: Sample = { id, x, y, areaPx: CORNER_AREA_PX, tolerance: 0, reach, on: true };
+  if (argument.tolerance !== null) return { ...draft, tolerance: argument.tolerance };
+  const map = runToEnd(reachOfSample(sceneOf(original), draft, cache));
+  const { tolerance, safeRange } = startingTolerance(toleranceCurve(map));
+  said.push(
+    safeRange
+      ? `Tolerance ${tolerance} at ${x},${y}: inside the safe range ${safeRange.from} to ${safeRange.to}.`
+      : `Tolerance ${tolerance} at ${x},${y}: the default, since the curve shows no clear safe range.`,
+  );
+  return { ...draft, tolerance };
+}
+
+function freeId(others: readonly Sample[]): string {
+  for (let n = others.length + 1; ; n++) if (!others.some(({ id }) => id === `s${n}`)) return `s${n}`;
+}
+
+function reportOf({ raster, alpha }: Cutout, timings: Timings) {
+  const percent = (count: number) => (100 * count) / (raster.width * raster.height);
+  return {
+    width: raster.width,
+    height: raster.height,
+    timingsMs: timings,
+    peakMemoryBytes: process.resourceUsage().maxRSS * 1024,
+    percentTransparent: percent(alpha.transparent),
+    percentPartly: percent(alpha.partly),
+    percentOpaque: percent(alpha.opaque),
+  };
+}
+
+async function timed<T>(timings: Timings, part: keyof Timings, work: () => T | Promise<T>): Promise<T> {
+  const start = performance.now();
+  const result = await work();
+  timings[part] += Math.round((performance.now() - start) * 10) / 10;
+  return result;
+}
+
+async function readText(file: string): Promise<string> {
+  try {
+    return await readFile(file, 'utf8');
+  } catch (cause) {
+    throw new KenosisError(
+      'not-found',
+      `"${file}" cannot be read (${(cause as NodeJS.ErrnoException).code}).`,
+      { cause },
+    );
+  }
+}
+
+function writeJson(file: string, value: unknown): Promise<void> {
+  return writeWhole(file, (temporary) => writeFile(temporary, `${JSON.stringify(value, null, 2)}\n`));
+}
+
+/** Lets `write` fill a temporary file beside `file` and renames it, so that `file` is whole or not there. */
+async function writeWhole(file: string, write: (temporary: string) => Promise<void>): Promise<void> {
+  const temporary = path.join(path.dirname(file), `.${path.basename(file)}.${randomUUID()}`);
+  try {
+    await write(temporary);
+    await rename(temporary, file);
+  } catch (error) {
+    await rm(temporary, { force: true });
+    if (isKenosisError(error)) throw error;
+    throw new KenosisError('cannot-write', `"${file}" cannot be written (${(error as Error).message}).`, {
+      cause: error,
+    });
+  }
+}
+
+function isSystemError(error: unknown): error is NodeJS.ErrnoException {
+  return error instanceof Error && 'code' in error;
+}

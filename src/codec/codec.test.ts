@@ -1,0 +1,186 @@
+import { readFile, truncate, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { animated, asSharp, hugePng, put } from '../../tests/make/files';
+import { freshFolder } from '../../tests/make/folder';
+import { blotches, paint } from '../../tests/make/pictures';
+import { seededRandom } from '../core/numeric/random';
+import { decodeMaster } from './decode';
+import { inspectPicture } from './inspect';
+import { verifyPng, writePng } from './png';
+
+let folder: string;
+beforeAll(async () => {
+  folder = await freshFolder();
+});
+
+const raster = blotches(40, 30, 1);
+const inspect = (file: string) => inspectPicture(file, path.basename(file));
+const decode = (file: string) => decodeMaster(file, path.basename(file));
+
+describe('inspectPicture', () => {
+  it('reads size, format and dpi', async () => {
+    const file = await put(
+      folder,
+      'fine.png',
+      await asSharp(raster).withMetadata({ density: 600 }).png().toBuffer(),
+    );
+    expect(await inspect(file)).toMatchObject({ format: 'png', width: 40, height: 30, dpi: 600 });
+    const jpeg = await put(folder, 'fine.jpg', await asSharp(raster).jpeg().toBuffer());
+    expect(await inspect(jpeg)).toMatchObject({ format: 'jpeg', width: 40, height: 30 });
+  });
+
+  it('gives the size after the orientation tag', async () => {
+    const file = await put(
+      folder,
+      'turned.jpg',
+      await asSharp(raster).jpeg().withMetadata({ orientation: 6 }).toBuffer(),
+    );
+    expect(await inspect(file)).toMatchObject({ width: 30, height: 40 });
+    expect(await decode(file)).toMatchObject({ width: 30, height: 40 });
+  });
+
+  it('refuses what it does not take, each with its own code and the file’s name', async () => {
+    const png = await asSharp(raster).png().toBuffer();
+    const cases: [string, Uint8Array | string, string][] = [
+      ['empty.png', '', 'empty-file'],
+      ['letter.png', 'Dear Maren, the wind is good today.', 'not-a-picture'],
+      ['broken.png', png.subarray(0, 20), 'damaged-picture'],
+      ['moving.png', animated(png), 'animated-picture'],
+      ['moving.webp', await animatedWebp(), 'animated-picture'],
+      ['old.gif', await asSharp(raster).gif().toBuffer(), 'unsupported-format'],
+      ['vast.png', hugePng(20_000, 5_001), 'too-many-pixels'],
+    ];
+    for (const [name, bytes, code] of cases) {
+      const file = await put(folder, name, bytes);
+      await expect(inspect(file), name).rejects.toMatchObject({
+        code,
+        message: expect.stringContaining(name) as string,
+      });
+    }
+  });
+
+  it('refuses a file of too many bytes without reading it', async () => {
+    const file = await put(folder, 'heavy.png', '');
+    await truncate(file, 200_000_001);
+    await expect(inspect(file)).rejects.toMatchObject({ code: 'too-many-bytes' });
+  });
+});
+
+describe('decodeMaster', () => {
+  it('gives exactly the pixels of a PNG, hidden color included', async () => {
+    const random = seededRandom(7);
+    const byte = () => Math.floor(random() * 256);
+    const master = paint(33, 21, () => [byte(), byte(), byte(), byte()]);
+    const file = await put(folder, 'exact.png', await asSharp(master).png().toBuffer());
+    expect((await decode(file)).data).toEqual(master.data);
+  });
+
+  it('turns gray, 16-bit, palette and CMYK pictures into 8-bit RGBA', async () => {
+    const gray = paint(8, 8, (x, y) => [x * 30, x * 30, x * 30 + 0 * y]);
+    const grayFile = await put(
+      folder,
+      'gray.png',
+      await asSharp(gray).removeAlpha().grayscale().png().toBuffer(),
+    );
+    expect((await decode(grayFile)).data).toEqual(gray.data);
+    const deep = await put(folder, 'deep.png', await asSharp(gray).toColourspace('rgb16').png().toBuffer());
+    expect((await sharp(deep).metadata()).depth).toBe('ushort');
+    expect((await decode(deep)).data).toEqual(gray.data);
+    const cmyk = await put(
+      folder,
+      'cmyk.jpg',
+      await asSharp(raster).removeAlpha().toColourspace('cmyk').jpeg().toBuffer(),
+    );
+    expect((await sharp(cmyk).metadata()).channels).toBe(4);
+    expect((await decode(cmyk)).data.filter((_v, p) => p % 4 === 3).every((alpha) => alpha === 255)).toBe(
+      true,
+    );
+  });
+
+  it('converts an embedded profile to sRGB', async () => {
+    const green = paint(8, 8, () => [60, 200, 80]);
+    const file = await put(folder, 'wide.png', await asSharp(green).withIccProfile('p3').png().toBuffer());
+    const stored = await sharp(file).raw().toBuffer();
+    const { data } = await decode(file);
+    expect(Math.abs(data[0]! - 60)).toBeLessThanOrEqual(2);
+    expect(Math.abs(data[1]! - 200)).toBeLessThanOrEqual(2);
+    expect(stored.length).toBeGreaterThan(0);
+  });
+
+  it('refuses a picture whose data break off', async () => {
+    for (const [name, bytes] of [
+      [
+        'half.jpg',
+        await asSharp(blotches(400, 300, 2))
+          .jpeg()
+          .toBuffer(),
+      ],
+      [
+        'half.png',
+        await asSharp(blotches(400, 300, 2))
+          .png()
+          .toBuffer(),
+      ],
+      [
+        'half.webp',
+        await asSharp(blotches(400, 300, 2))
+          .webp()
+          .toBuffer(),
+      ],
+    ] as const) {
+      const file = await put(folder, name, bytes.subarray(0, Math.floor(bytes.length / 2)));
+      await expect(
+        inspect(file).then(() => decode(file)),
+        name,
+      ).rejects.toMatchObject({ code: 'damaged-picture' });
+    }
+  });
+});
+
+describe('writePng and verifyPng', () => {
+  it('writes every pixel as it is, and the dpi', async () => {
+    const random = seededRandom(3);
+    const byte = () => Math.floor(random() * 256);
+    const cutout = paint(61, 47, () => [byte(), byte(), byte(), byte()]);
+    const file = path.join(folder, 'out.png');
+    await writePng(cutout, 300, file);
+    expect(await verifyPng(file, cutout)).toEqual({ width: 61, height: 47, dpi: 300 });
+    expect((await decode(file)).data).toEqual(cutout.data);
+  });
+
+  it('keeps four channels even where all is opaque or gray', async () => {
+    const plain = paint(16, 16, () => [9, 9, 9]);
+    const file = path.join(folder, 'plain.png');
+    await writePng(plain, null, file);
+    expect((await readFile(file))[25]).toBe(6); // color type: RGB with alpha
+    await expect(verifyPng(file, plain)).resolves.toMatchObject({ width: 16 });
+  });
+
+  it('finds a single pixel that differs', async () => {
+    const cutout = blotches(30, 20, 4);
+    const file = path.join(folder, 'spoiled.png');
+    await writePng(cutout, null, file);
+    const other = { ...cutout, data: cutout.data.slice() };
+    other.data[(5 * 30 + 7) * 4 + 3]! -= 1;
+    await expect(verifyPng(file, other)).rejects.toMatchObject({
+      code: 'verification-failed',
+      message: expect.stringContaining('pixel 7, 5') as string,
+    });
+  });
+
+  it('finds a file without alpha', async () => {
+    const cutout = blotches(30, 20, 4);
+    const file = path.join(folder, 'boxed.png');
+    await writeFile(file, await asSharp(cutout).removeAlpha().png().toBuffer());
+    await expect(verifyPng(file, cutout)).rejects.toMatchObject({ code: 'verification-failed' });
+  });
+});
+
+async function animatedWebp(): Promise<Buffer> {
+  const frames = Buffer.concat([raster.data, blotches(40, 30, 2).data]);
+  return sharp(frames, { raw: { width: 40, height: 60, channels: 4, pageHeight: 30 } })
+    .webp({ loop: 0 })
+    .toBuffer();
+}

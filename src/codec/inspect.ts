@@ -1,0 +1,117 @@
+import { open } from 'node:fs/promises';
+import sharp, { type Metadata } from 'sharp';
+import { KenosisError } from '../core/errors';
+import { INPUT_FORMATS, MAX_BYTES, MAX_PIXELS, type InputFormat } from './limits';
+
+/** What a picture file says of itself. Sizes are those after its orientation tag is obeyed. */
+export interface PictureFacts {
+  readonly format: InputFormat;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  /** Pixels per inch, null where the file names none. */
+  readonly dpi: number | null;
+}
+
+/**
+ * Reads a picture file's header and refuses what Kenosis does not take, before anything is decoded. `name` is what
+ * the person calls the file. Throws `empty-file`, `too-many-bytes`, `not-a-picture`, `unsupported-format`,
+ * `animated-picture` or `too-many-pixels`.
+ */
+export async function inspectPicture(path: string, name: string): Promise<PictureFacts> {
+  const bytes = await sizeOf(path);
+  if (bytes === 0)
+    throw new KenosisError('empty-file', `"${name}" is empty (0 bytes). Nothing was imported from it.`);
+  if (bytes > MAX_BYTES) throw tooManyBytes(name);
+  const facts = await readMetadata(path, name);
+  const format = knownFormat(facts, name);
+  if ((facts.pages ?? 1) > 1 || (format === 'png' && (await isAnimatedPng(path)))) {
+    throw new KenosisError(
+      'animated-picture',
+      `"${name}" is animated. Kenosis works on single pictures: save one frame of it and bring that.`,
+    );
+  }
+  const { width, height } = facts.autoOrient;
+  if (width * height > MAX_PIXELS) {
+    throw new KenosisError(
+      'too-many-pixels',
+      `"${name}" has ${width} x ${height} pixels, more than ${MAX_PIXELS / 1e6} megapixels. Reduce it and bring it again.`,
+    );
+  }
+  return { format, bytes, width, height, dpi: facts.density ? Math.round(facts.density * 100) / 100 : null };
+}
+
+/** The error for a file over MAX_BYTES; also used while an upload is still coming in. */
+export function tooManyBytes(name: string): KenosisError {
+  return new KenosisError(
+    'too-many-bytes',
+    `"${name}" is larger than ${MAX_BYTES / 1e6} MB. Reduce it and bring it again.`,
+  );
+}
+
+async function sizeOf(path: string): Promise<number> {
+  const file = await open(path);
+  try {
+    return (await file.stat()).size;
+  } finally {
+    await file.close();
+  }
+}
+
+async function readMetadata(path: string, name: string): Promise<Metadata> {
+  try {
+    return await sharp(path, { limitInputPixels: false }).metadata();
+  } catch (cause) {
+    if (await startsLikePicture(path)) {
+      throw new KenosisError('damaged-picture', `"${name}" is damaged: its header cannot be read.`, {
+        cause,
+      });
+    }
+    throw new KenosisError(
+      'not-a-picture',
+      `"${name}" is not a picture that can be read. Bring a PNG, JPEG or WebP file.`,
+      { cause },
+    );
+  }
+}
+
+function knownFormat(facts: Metadata, name: string): InputFormat {
+  const format = INPUT_FORMATS.find((known) => known === facts.format);
+  if (format) return format;
+  throw new KenosisError(
+    'unsupported-format',
+    `"${name}" is a ${String(facts.format).toUpperCase()} file. Bring it as PNG, JPEG or WebP.`,
+  );
+}
+
+async function startsLikePicture(path: string): Promise<boolean> {
+  const head = (await readHead(path, 12)).toString('latin1');
+  return head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || head.slice(8, 12) === 'WEBP';
+}
+
+/** An animated PNG has an `acTL` chunk before its first image data (PNG, third edition, 11.3.6.1). */
+async function isAnimatedPng(path: string): Promise<boolean> {
+  const file = await open(path);
+  try {
+    const head = Buffer.alloc(8);
+    for (let offset = 8; ;) {
+      const { bytesRead } = await file.read(head, 0, 8, offset);
+      const type = head.toString('latin1', 4, 8);
+      if (bytesRead < 8 || type === 'IDAT' || type === 'IEND') return false;
+      if (type === 'acTL') return true;
+      offset += 12 + head.readUInt32BE(0);
+    }
+  } finally {
+    await file.close();
+  }
+}
+
+async function readHead(path: string, length: number): Promise<Buffer> {
+  const file = await open(path);
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await file.close();
+  }
+}

@@ -1,0 +1,27 @@
+import type { Cut, Sample } from './schema';
+
+/** Says in a few words how `after` differs from `before`: the name of the step in undo and redo. */
+export function describeChange(before: Cut, after: Cut): string {
+  const old = new Map(before.clear.samples.map((sample) => [sample.id, sample]));
+  const fresh = new Map(after.clear.samples.map((sample) => [sample.id, sample]));
+  const added = after.clear.samples.filter((sample) => !old.has(sample.id));
+  const gone = before.clear.samples.filter((sample) => !fresh.has(sample.id));
+  if (added.length > 0) return added.length === 1 ? 'add a sample' : `add ${added.length} samples`;
+  if (gone.length > 0) return gone.length === 1 ? 'delete a sample' : `delete ${gone.length} samples`;
+  for (const sample of after.clear.samples) {
+    const words = describeSample(old.get(sample.id)!, sample);
+    if (words) return words;
+  }
+  if (before.clear.on !== after.clear.on) return after.clear.on ? 'switch Clear on' : 'switch Clear off';
+  if (before.deliver.fileName !== after.deliver.fileName) return 'rename the file';
+  return 'no change';
+}
+
+function describeSample(before: Sample, after: Sample): string | null {
+  if (before.tolerance !== after.tolerance) return `tolerance ${before.tolerance} to ${after.tolerance}`;
+  if (before.reach !== after.reach) return `reach ${after.reach}`;
+  if (before.x !== after.x || before.y !== after.y) return 'move a sample';
+  if (before.areaPx !== after.areaPx) return `sample area ${after.areaPx} px`;
+  if (before.on !== after.on) return after.on ? 'switch a sample on' : 'switch a sample off';
+  return null;
+}

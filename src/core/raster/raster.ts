@@ -1,0 +1,72 @@
+import { badArgument } from '../errors';
+
+/** Bytes that own their memory, so that they can be transferred between workers. */
+export type Bytes = Uint8Array<ArrayBuffer>;
+
+/**
+ * A picture in memory: 8-bit sRGB-encoded RGBA, straight alpha, rows from the top, no padding.
+ * `data.length` is `width * height * 4`.
+ */
+export interface Raster {
+  readonly kind: 'rgba8';
+  readonly space: 'srgb';
+  readonly alpha: 'straight';
+  readonly width: number;
+  readonly height: number;
+  readonly data: Bytes;
+}
+
+/** A rectangle of whole pixels; `x, y` is its upper left pixel. */
+export interface Rect {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Tags `data` as a raster, or makes a transparent one of that size. Throws `bad-argument` if sizes disagree. */
+export function createRaster(width: number, height: number, data?: Bytes): Raster {
+  const raster: Raster = {
+    kind: 'rgba8',
+    space: 'srgb',
+    alpha: 'straight',
+    width,
+    height,
+    data: data ?? new Uint8Array(checkedPixels(width, height) * 4),
+  };
+  assertRaster(raster);
+  return raster;
+}
+
+/** Throws `bad-argument` unless the raster's size is positive and its data has exactly that many pixels. */
+export function assertRaster(raster: Raster): void {
+  const pixels = checkedPixels(raster.width, raster.height);
+  if (raster.data.length !== pixels * 4) {
+    throw badArgument('raster.data', `${pixels * 4} bytes`, raster.data.length);
+  }
+}
+
+/** The whole of a raster as a rectangle. */
+export function wholeOf(raster: { readonly width: number; readonly height: number }): Rect {
+  return { x: 0, y: 0, width: raster.width, height: raster.height };
+}
+
+/** The part of `rect` that lies within `width` x `height`; its size is 0 where nothing does. */
+export function clipRect(rect: Rect, width: number, height: number): Rect {
+  const x = Math.min(Math.max(rect.x, 0), width);
+  const y = Math.min(Math.max(rect.y, 0), height);
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(rect.x + rect.width, width) - x),
+    height: Math.max(0, Math.min(rect.y + rect.height, height) - y),
+  };
+}
+
+function checkedPixels(width: number, height: number): number {
+  if (!Number.isInteger(width) || width < 1)
+    throw badArgument('raster.width', 'a whole number from 1', width);
+  if (!Number.isInteger(height) || height < 1)
+    throw badArgument('raster.height', 'a whole number from 1', height);
+  return width * height;
+}

@@ -1,0 +1,137 @@
+import { describe, expect, it } from 'vitest';
+import { blotches, disc, flipped, paint } from '../../tests/make/pictures';
+import { untouchedCut } from './cut/parse';
+import type { Cut, Sample } from './cut/schema';
+import { runToEnd } from './numeric/steps';
+import { halve } from './raster/reduce';
+import { renderCut, renderPart, renderSteps, sceneOf } from './render';
+import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
+import { STEPS_PER_UNIT } from './stages/clear/distance';
+
+const sample = (change: Partial<Sample> = {}): Sample => ({
+  id: 's1',
+  x: 1,
+  y: 1,
+  areaPx: 3,
+  tolerance: 12,
+  reach: 'joined',
+  on: true,
+  ...change,
+});
+
+const cutWith = (...samples: Sample[]): Cut => ({ ...untouchedCut(), clear: { on: true, samples } });
+const alphaOf = (data: Uint8Array) => data.filter((_value, p) => p % 4 === 3);
+
+describe('renderCut', () => {
+  it('leaves an untouched picture as it is', () => {
+    const raster = blotches(20, 20, 1);
+    const { raster: out, alpha } = renderCut(raster, untouchedCut());
+    expect(out.data).toEqual(raster.data);
+    expect(alpha).toEqual({ transparent: 0, partly: 0, opaque: 400 });
+  });
+
+  it('clears the background of a disc, keeps the disc, and leaves no color under alpha 0', () => {
+    const { raster, alpha } = renderCut(disc(101, 30), cutWith(sample()));
+    const at = (x: number, y: number) => [...raster.data.subarray((y * 101 + x) * 4, (y * 101 + x) * 4 + 4)];
+    expect(at(2, 2)).toEqual([0, 0, 0, 0]);
+    expect(at(50, 50)).toEqual([30, 30, 30, 255]);
+    expect(alpha.transparent / 101 ** 2).toBeCloseTo(1 - (Math.PI * 30 ** 2) / 101 ** 2, 1);
+    for (let p = 0; p < raster.data.length; p += 4) {
+      if (raster.data[p + 3] === 0)
+        expect(raster.data[p]! + raster.data[p + 1]! + raster.data[p + 2]!).toBe(0);
+    }
+  });
+
+  it('clears more with every rise of tolerance', () => {
+    const raster = blotches(50, 40, 3);
+    let last = alphaOf(renderCut(raster, cutWith(sample({ tolerance: 0 }))).raster.data);
+    for (const tolerance of [3, 9.5, 20, 47, 100]) {
+      const now = alphaOf(renderCut(raster, cutWith(sample({ tolerance }))).raster.data);
+      now.forEach((value, i) => expect(value).toBeLessThanOrEqual(last[i]!));
+      last = now;
+    }
+    expect(Math.max(...last)).toBe(0);
+  });
+
+  it('takes the smallest alpha of several samples', () => {
+    const raster = blotches(50, 40, 5);
+    const one = sample({ tolerance: 8 });
+    const two = sample({ id: 's2', x: 40, y: 30, reach: 'everywhere', tolerance: 15 });
+    const both = alphaOf(renderCut(raster, cutWith(one, two)).raster.data);
+    const first = alphaOf(renderCut(raster, cutWith(one)).raster.data);
+    const second = alphaOf(renderCut(raster, cutWith(two)).raster.data);
+    both.forEach((value, i) => expect(value).toBe(Math.min(first[i]!, second[i]!)));
+  });
+
+  it('obeys the switches of a sample and of the stage', () => {
+    const raster = disc(41, 10);
+    expect(renderCut(raster, cutWith(sample({ on: false }))).alpha.transparent).toBe(0);
+    const off = cutWith(sample());
+    expect(renderCut(raster, { ...off, clear: { ...off.clear, on: false } }).alpha.transparent).toBe(0);
+  });
+
+  it('obeys the reach: an enclosed patch stays with joined and goes with everywhere', () => {
+    const ring = paint(31, 31, (x, y) => {
+      const far = Math.hypot(x - 15, y - 15);
+      return far > 6 && far < 11 ? [20, 20, 20] : [255, 255, 255];
+    });
+    const middle = (15 * 31 + 15) * 4 + 3;
+    expect(renderCut(ring, cutWith(sample())).raster.data[middle]).toBe(255);
+    expect(renderCut(ring, cutWith(sample({ reach: 'everywhere' }))).raster.data[middle]).toBe(0);
+  });
+
+  it('multiplies with the alpha a picture came with', () => {
+    const raster = paint(10, 1, (x) => (x < 5 ? [255, 255, 255, 128] : [0, 0, 0, 128]));
+    const { raster: out } = renderCut(raster, cutWith(sample({ x: 0, y: 0, areaPx: 1 })));
+    expect([...alphaOf(out.data)]).toEqual([0, 0, 0, 0, 0, 128, 128, 128, 128, 128]);
+  });
+
+  it('flips with the picture', () => {
+    const raster = blotches(45, 33, 8);
+    const there = renderCut(raster, cutWith(sample({ x: 7, y: 9 })));
+    const back = renderCut(flipped(raster), cutWith(sample({ x: 37, y: 9 })));
+    expect(flipped(back.raster).data).toEqual(there.raster.data);
+  });
+
+  it('stops when it is cancelled, and says so', () => {
+    expect(() => renderCut(disc(41, 10), cutWith(sample()), { cancel: { aborted: true } })).toThrow(
+      /cancelled/,
+    );
+  });
+});
+
+describe('renderPart', () => {
+  it('equals the same part of the whole, and is null while a map is missing', () => {
+    const raster = blotches(60, 50, 6);
+    const cut = cutWith(sample(), sample({ id: 's2', x: 50, y: 40, tolerance: 20 }));
+    const cache: ReachCache = new Map();
+    const rect = { x: 13, y: 7, width: 20, height: 30 };
+    expect(renderPart(sceneOf(raster), cut, cache, rect)).toBeNull();
+    const whole = runToEnd(renderSteps(sceneOf(raster), cut, cache)).raster;
+    const part = renderPart(sceneOf(raster), cut, cache, rect)!;
+    for (let y = 0; y < 30; y++) {
+      const start = ((y + 7) * 60 + 13) * 4;
+      expect(part.data.subarray(y * 80, y * 80 + 80)).toEqual(whole.data.subarray(start, start + 80));
+    }
+  });
+});
+
+describe('a scene of reduced size', () => {
+  it('clears about the same share with the original’s sample color', () => {
+    const original = disc(401, 120);
+    const cut = cutWith(sample({ x: 5, y: 5, areaPx: 9 }));
+    const full = renderCut(original, cut).alpha.transparent / 401 ** 2;
+    const raster = halve(halve(original));
+    const small = runToEnd(renderSteps({ original, raster, reduction: 2 }, cut, new Map()));
+    expect(small.alpha.transparent / (raster.width * raster.height)).toBeCloseTo(full, 1);
+  });
+});
+
+describe('alphaTable', () => {
+  it('is 0 up to the tolerance and rises in a straight line over the ramp', () => {
+    const table = alphaTable(10);
+    expect(table[10 * STEPS_PER_UNIT]).toBe(0);
+    expect(table[(10 + RAMP_UNITS / 2) * STEPS_PER_UNIT]).toBe(128);
+    expect(table[(10 + RAMP_UNITS) * STEPS_PER_UNIT]).toBe(255);
+  });
+});

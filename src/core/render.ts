@@ -1,0 +1,99 @@
+import type { Cut } from './cut/schema';
+import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
+import { assertRaster, clipRect, createRaster, type Raster, type Rect } from './raster/raster';
+import {
+  actingSamples,
+  clearInto,
+  reachKey,
+  reachOfSample,
+  type ReachCache,
+  type Scene,
+} from './stages/clear/clear';
+import type { ReachMap } from './stages/clear/reach-map';
+import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
+
+/** A finished picture and how its alpha divides. */
+export interface Cutout {
+  readonly raster: Raster;
+  readonly alpha: AlphaCounts;
+}
+
+/** Rows handled between two pauses, so that each step has about this many pixels. */
+const PIXELS_PER_STEP = 1 << 18;
+
+/** A picture at its own size. */
+export function sceneOf(original: Raster): Scene {
+  assertRaster(original);
+  return { original, raster: original, reduction: 0 };
+}
+
+/** original + cut -> cutout, all stages in order, at once. The same input gives the same bytes wherever it runs. */
+export function renderCut(
+  original: Raster,
+  cut: Cut,
+  options: { cancel?: Cancel; onProgress?: (progress: Progress) => void } = {},
+): Cutout {
+  return runToEnd(renderSteps(sceneOf(original), cut, new Map()), options.cancel, options.onProgress);
+}
+
+/** The same in steps. Reach maps are taken from and left in `cache`. */
+export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<Cutout> {
+  const maps = yield* reachMaps(scene, cut, cache);
+  const { width, height } = scene.raster;
+  const raster = createRaster(width, height);
+  const samples = actingSamples(cut);
+  const counts = { transparent: 0, partly: 0, opaque: 0 };
+  const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
+  for (let y = 0; y < height; y += rows) {
+    const rect = clipRect({ x: 0, y, width, height: rows }, width, height);
+    const part = rowsOf(raster, rect);
+    clearInto(scene.raster, samples, maps, rect, part);
+    const added = removeHiddenColor(part, 0, rect.width * rect.height);
+    counts.transparent += added.transparent;
+    counts.partly += added.partly;
+    counts.opaque += added.opaque;
+    yield { stage: 'clear', done: y + rect.height, total: height };
+  }
+  return { raster, alpha: counts };
+}
+
+/** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
+export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<ReachMap[]> {
+  const maps: ReachMap[] = [];
+  for (const sample of actingSamples(cut)) maps.push(yield* reachOfSample(scene, sample, cache));
+  forgetUnused(cut, cache);
+  return maps;
+}
+
+/**
+ * The part `rect` of the cutout, at once, for showing it while a setting moves. Null where a reach map is not in the
+ * cache yet. Equal to the same part of `renderSteps`' result.
+ */
+export function renderPart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect): Raster | null {
+  const samples = actingSamples(cut);
+  const maps = samples.map((sample) => cache.get(reachKey(sample)));
+  if (maps.includes(undefined)) return null;
+  const part = clipRect(rect, scene.raster.width, scene.raster.height);
+  const out = createRaster(part.width, part.height);
+  clearInto(scene.raster, samples, maps as ReachMap[], part, out);
+  removeHiddenColor(out, 0, part.width * part.height);
+  return out;
+}
+
+/** Maps kept for undo and redo beyond those of the cut at hand. */
+const SPARE_MAPS = 4;
+
+function forgetUnused(cut: Cut, cache: ReachCache): void {
+  const used = new Set(cut.clear.samples.map(reachKey));
+  const spare = [...cache.keys()].filter((key) => !used.has(key));
+  for (const key of spare.slice(0, Math.max(0, spare.length - SPARE_MAPS))) cache.delete(key);
+}
+
+function rowsOf(raster: Raster, rect: Rect): Raster {
+  const start = rect.y * raster.width * 4;
+  return {
+    ...raster,
+    height: rect.height,
+    data: raster.data.subarray(start, start + rect.width * rect.height * 4),
+  };
+}

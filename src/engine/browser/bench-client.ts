@@ -1,0 +1,38 @@
+import * as Comlink from 'comlink';
+import type { Sample } from '../../core/cut/schema';
+import type { EngineEvent, Probe, SampleStart, ShowRequest } from '../protocol';
+import type { BenchWorker } from './bench.worker';
+
+/** The bench's line to its engine. Only messages cross it; no pixel is touched on this side. */
+export interface BenchClient {
+  open(
+    sheet: HTMLCanvasElement,
+    address: string,
+    density: number,
+    tell: (event: EngineEvent) => void,
+  ): Promise<void>;
+  show(request: ShowRequest): void;
+  rest(): void;
+  probe(x: number, y: number): Promise<Probe | null>;
+  startOf(sample: Sample): Promise<SampleStart>;
+  shownSha256(): Promise<string>;
+  close(): void;
+}
+
+/** Starts a worker for one open piece. */
+export function startBenchClient(): BenchClient {
+  const worker = new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' });
+  const remote = Comlink.wrap<BenchWorker>(worker);
+  return {
+    async open(sheet, address, density, tell) {
+      const offscreen = sheet.transferControlToOffscreen();
+      await remote.open(Comlink.transfer(offscreen, [offscreen]), address, density, Comlink.proxy(tell));
+    },
+    show: (request) => void remote.show(request),
+    rest: () => void remote.rest(),
+    probe: (x, y) => remote.probe(x, y),
+    startOf: (sample) => remote.startOf(sample),
+    shownSha256: () => remote.shownSha256(),
+    close: () => worker.terminate(),
+  };
+}

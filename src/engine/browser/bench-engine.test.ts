@@ -1,0 +1,108 @@
+import { describe, expect, it } from 'vitest';
+import { blotches, disc } from '../../../tests/make/pictures';
+import { untouchedCut } from '../../core/cut/parse';
+import type { Cut } from '../../core/cut/schema';
+import { renderCut } from '../../core/render';
+import type { Raster } from '../../core/raster/raster';
+import type { EngineEvent, ShowRequest } from '../protocol';
+import { createBenchEngine } from './bench-engine';
+
+const ground = { light: 0xffffff, dark: 0xffffff, around: 0, cellPx: 12 };
+
+const cutAt = (tolerance: number): Cut => ({
+  ...untouchedCut(),
+  clear: { on: true, samples: [{ id: 's1', x: 2, y: 2, areaPx: 3, tolerance, reach: 'joined', on: true }] },
+});
+
+function start(master: Raster) {
+  const events: EngineEvent[] = [];
+  const shown: Uint8ClampedArray[] = [];
+  let clock = 0;
+  const engine = createBenchEngine(master, {
+    now: () => (clock += 3),
+    pause: () => new Promise((resolve) => setImmediate(resolve)),
+    paint: (pixels) => shown.push(pixels.slice()),
+    tell: (event) => events.push(event),
+    thumbnail: () => undefined,
+  });
+  let turn = 0;
+  const show = (cut: Cut, change: Partial<ShowRequest> = {}) => {
+    const view = { scale: 1, left: 0, top: 0, width: master.width, height: master.height };
+    engine.show({ turn: ++turn, cut, view, ground, look: 'result', ...change });
+    return turn;
+  };
+  const settled = (wanted: number) =>
+    expect.poll(() => events.some((event) => event.kind === 'settled' && event.turn === wanted)).toBe(true);
+  return { engine, events, shown, show, settled };
+}
+
+describe('the bench engine', () => {
+  it('ends with the pixels that the core renders, and counts them', async () => {
+    const master = disc(121, 40);
+    const { engine, events, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    const expected = renderCut(master, cutAt(10));
+    expect(await engine.finishedPixels()).toEqual(expected.raster.data);
+    expect(events.find((event) => event.kind === 'settled')).toMatchObject({ alpha: expected.alpha });
+    engine.close();
+  });
+
+  it('shows at 1:1 what the file will hold', async () => {
+    const master = blotches(64, 48, 3);
+    const { engine, shown, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    const { data } = renderCut(master, cutAt(10)).raster;
+    const screen = shown.at(-1)!;
+    for (let p = 0; p < data.length; p += 4) {
+      const over = Math.floor((data[p]! * data[p + 3]! + 255 * (255 - data[p + 3]!) + 127) / 255);
+      expect(Math.abs(screen[p]! - over)).toBeLessThanOrEqual(1);
+    }
+    engine.close();
+  });
+
+  it('drops requests that were overtaken', async () => {
+    const { engine, events, show, settled } = start(disc(121, 40));
+    for (let t = 0; t < 50; t++) show(cutAt(t));
+    const last = show(cutAt(20));
+    await settled(last);
+    const painted = events.filter((event) => event.kind === 'painted');
+    expect(painted.length).toBeLessThan(10);
+    expect(painted.at(-1)).toMatchObject({ turn: last, exact: true });
+    expect(events.filter((event) => event.kind === 'settled')).toHaveLength(1);
+    engine.close();
+  });
+
+  it('shows the original on request, and answers what is under a pixel', async () => {
+    const master = disc(61, 20);
+    const { engine, shown, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    expect(engine.probe(30, 30)).toEqual({ original: [30, 30, 30, 255], result: [30, 30, 30, 255] });
+    expect(engine.probe(1, 1)).toEqual({ original: [255, 255, 255, 255], result: [0, 0, 0, 0] });
+    expect(engine.probe(-1, 0)).toBeNull();
+    show(cutAt(10), { look: 'original', ground: { ...ground, light: 0, dark: 0 } });
+    await expect.poll(() => shown.at(-1)![0]).toBe(255);
+    engine.close();
+  });
+
+  it('works at view size first on a large picture, and does the full size later', async () => {
+    const { engine, events, show, settled } = start(disc(1801, 500));
+    const view = { scale: 0.25, left: 0, top: 0, width: 450, height: 450 };
+    const turn = show(cutAt(10), { view });
+    await settled(turn);
+    const painted = events.filter((event) => event.kind === 'painted');
+    expect(painted[0]).toMatchObject({ exact: false });
+    expect(painted.at(-1)).toMatchObject({ exact: true });
+    const curves = events.filter((event) => event.kind === 'curves');
+    expect(curves.map(({ curves: [curve] }) => curve!.exact)).toEqual([false, true]);
+    engine.close();
+  });
+
+  it('stops the full-size work when told to rest', async () => {
+    const { engine, events, show } = start(disc(1801, 500));
+    show(cutAt(10), { view: { scale: 0.25, left: 0, top: 0, width: 450, height: 450 } });
+    engine.rest();
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(events.some((event) => event.kind === 'settled')).toBe(false);
+    engine.close();
+  });
+});

@@ -1,0 +1,323 @@
+import type { Cut, Sample } from '../../core/cut/schema';
+import { halve, halvingsTo } from '../../core/raster/reduce';
+import { createRaster, type Bytes, type Raster } from '../../core/raster/raster';
+import { reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
+import {
+  actingSamples,
+  colorOfSample,
+  reachKey,
+  reachOfSample,
+  type ReachCache,
+  type Scene,
+} from '../../core/stages/clear/clear';
+import type { ReachMap } from '../../core/stages/clear/reach-map';
+import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
+import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
+import { runToEnd, type Steps } from '../../core/numeric/steps';
+import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
+import type { CurveReport, EngineEvent, Probe, SampleStart, ShowRequest } from '../protocol';
+
+/** Pixels that are worked on while a setting moves. */
+const VIEW_PIXELS = 1_500_000;
+
+/** How long nothing must have been asked for before the full-size cutout is made. */
+const REST_MS = 140;
+
+/** How long the engine works before it looks for new requests. */
+const SLICE_MS = 10;
+
+/** What the engine needs of the place it runs in. */
+export interface EngineHost {
+  now(): number;
+  /** Lets waiting messages in. */
+  pause(): Promise<void>;
+  /** Shows opaque pixels on the sheet. */
+  paint(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): void;
+  tell(event: EngineEvent): void;
+  /** Makes the stage strip's small picture of the result with `compose`. */
+  thumbnail(compose: (view: View, ground: Ground, out: Uint8ClampedArray) => void): void;
+}
+
+export interface BenchEngine {
+  show(request: ShowRequest): void;
+  /** Stops the full-size work until the next change of the cut. */
+  rest(): void;
+  probe(x: number, y: number): Probe | null;
+  startOf(sample: Sample): SampleStart;
+  /** Pixels of the full-size cutout, made now if need be. */
+  finishedPixels(): Promise<Bytes>;
+  close(): void;
+}
+
+type CurveFacts = Omit<CurveReport, 'sampleId'>;
+
+interface Size {
+  readonly scene: Scene;
+  readonly cache: ReachCache;
+}
+
+interface Finished {
+  readonly key: string;
+  readonly cutout: Cutout;
+  /** The cutout at 0, 1, 2, ... halvings, made when needed. */
+  readonly sizes: Raster[];
+}
+
+/**
+ * Runs the core for one open piece. It keeps the master, its halvings, the reach maps and the last full-size cutout;
+ * answers every request at once at the size of the view, and makes the full size when the requests rest.
+ */
+export function createBenchEngine(
+  master: { width: number; height: number; data: Bytes },
+  host: EngineHost,
+): BenchEngine {
+  const original = createRaster(master.width, master.height, master.data);
+  const sizes = sizesOf(original);
+  const viewReduction = halvingsTo(VIEW_PIXELS, original.width, original.height);
+  let wanted: ShowRequest | null = null;
+  let unpainted = false;
+  let lastAsked = 0;
+  let finished: Finished | null = null;
+  let resting = false;
+  let closed = false;
+  let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
+  let cutJob: { key: string; turn: number; steps: Steps<Cutout> } | null = null;
+  let wake: () => void = () => undefined;
+  let pixels = new Uint8ClampedArray(0);
+  let toldCurves = '';
+  const curveFacts = new WeakMap<ReachMap, CurveFacts>();
+  const waiting: ((value: Finished) => void)[] = [];
+
+  const full = sizes[0]!;
+
+  function keyOf(cut: Cut): string {
+    return JSON.stringify(cut.clear);
+  }
+
+  function layerOf(request: ShowRequest): { layer: Layer; exact: boolean } {
+    const { cut, view, look } = request;
+    const whole = { wholeWidth: original.width, wholeHeight: original.height };
+    const reduction = reductionFor(view.scale, sizes.length);
+    if (look === 'original') {
+      return {
+        layer: { raster: sizes[reduction]!.scene.raster, x: 0, y: 0, reduction, ...whole },
+        exact: true,
+      };
+    }
+    if (finished?.key === keyOf(cut)) {
+      return {
+        layer: { raster: sizeOfFinished(finished, reduction), x: 0, y: 0, reduction, ...whole },
+        exact: true,
+      };
+    }
+    if (reduction < viewReduction || viewReduction === 0) {
+      const part = visiblePart(view, 0);
+      const raster = reduction === 0 && renderPart(full.scene, cut, full.cache, part);
+      if (raster)
+        return {
+          layer: { raster, x: Math.max(0, part.x), y: Math.max(0, part.y), reduction: 0, ...whole },
+          exact: true,
+        };
+    }
+    const used = Math.max(reduction, viewReduction);
+    const { scene, cache } = sizes[used]!;
+    runToEnd(reachMaps(scene, cut, cache));
+    const part = visiblePart(view, used);
+    const raster = renderPart(scene, cut, cache, part)!;
+    return {
+      layer: { raster, x: Math.max(0, part.x), y: Math.max(0, part.y), reduction: used, ...whole },
+      exact: used === 0,
+    };
+  }
+
+  function paint(request: ShowRequest): void {
+    const { view, ground, turn } = request;
+    const { layer, exact } = layerOf(request);
+    const length = view.width * view.height * 4;
+    if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
+    composeInto(layer, view, ground, pixels);
+    host.paint(pixels, view.width, view.height);
+    host.tell({ kind: 'painted', turn, exact });
+  }
+
+  function workAhead(cut: Cut): boolean {
+    const key = keyOf(cut);
+    if (finished?.key === key) return false;
+    const missing = actingSamples(cut).find((sample) => !full.cache.has(reachKey(sample)));
+    if (missing) {
+      if (mapJob?.key !== reachKey(missing)) {
+        mapJob = { key: reachKey(missing), steps: reachOfSample(full.scene, missing, full.cache) };
+      }
+      cutJob = null;
+      return true;
+    }
+    if (cutJob?.key !== key)
+      cutJob = { key, turn: wanted!.turn, steps: renderSteps(full.scene, cut, full.cache) };
+    return true;
+  }
+
+  function workOn(cut: Cut): void {
+    const end = host.now() + SLICE_MS;
+    do {
+      const job = mapJob ?? cutJob;
+      if (!job) return;
+      const next = job.steps.next();
+      if (!next.done) {
+        host.tell({ kind: 'progress', progress: next.value });
+        continue;
+      }
+      if (mapJob) {
+        mapJob = null;
+        tellCurves(cut);
+      } else if (cutJob) {
+        const { key, turn } = cutJob;
+        cutJob = null;
+        settle({ key, cutout: next.value as Cutout, sizes: [(next.value as Cutout).raster] }, turn);
+      }
+      return;
+    } while (host.now() < end);
+  }
+
+  function settle(result: Finished, turn: number): void {
+    finished = result;
+    host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha });
+    if (wanted) {
+      paint(wanted);
+      tellCurves(wanted.cut);
+      host.thumbnail((view, ground, out) => {
+        const reduction = reductionFor(view.scale, sizes.length);
+        const raster = sizeOfFinished(result, reduction);
+        const whole = { wholeWidth: original.width, wholeHeight: original.height };
+        composeInto({ raster, x: 0, y: 0, reduction, ...whole }, view, ground, out);
+      });
+    }
+    for (const done of waiting.splice(0)) done(result);
+  }
+
+  function tellCurves(cut: Cut): void {
+    const curves: CurveReport[] = [];
+    for (const sample of cut.clear.samples) {
+      const key = reachKey(sample);
+      const map = sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
+      if (!map) continue;
+      let facts = curveFacts.get(map);
+      if (!facts) curveFacts.set(map, (facts = readCurve(original, sample, map)));
+      curves.push({ sampleId: sample.id, ...facts });
+    }
+    const told = curves
+      .map(
+        ({ sampleId, exact, color, percent }) =>
+          `${sampleId}${exact}${color.red},${color.green},${color.blue},${percent[30]}`,
+      )
+      .join();
+    if (told !== toldCurves) host.tell({ kind: 'curves', curves });
+    toldCurves = told;
+  }
+
+  async function run(): Promise<void> {
+    while (!closed) {
+      if (unpainted && wanted) {
+        unpainted = false;
+        paint(wanted);
+        tellCurves(wanted.cut);
+      } else if (wanted && !resting && workAhead(wanted.cut)) {
+        const quiet = host.now() - lastAsked;
+        if (quiet >= REST_MS || waiting.length > 0) workOn(wanted.cut);
+      } else {
+        await new Promise<void>((resolve) => (wake = resolve));
+        continue;
+      }
+      await host.pause();
+    }
+  }
+
+  void run().catch((error: unknown) => host.tell({ kind: 'failed', message: String(error) }));
+
+  return {
+    show(request) {
+      if (wanted && request.turn < wanted.turn) return;
+      if (!wanted || keyOf(request.cut) !== keyOf(wanted.cut)) resting = false;
+      wanted = request;
+      unpainted = true;
+      lastAsked = host.now();
+      wake();
+    },
+    rest() {
+      resting = true;
+      mapJob = cutJob = null;
+    },
+    probe(x, y) {
+      if (!wanted || x < 0 || y < 0 || x >= original.width || y >= original.height) return null;
+      const at = { x, y, width: 1, height: 1 };
+      const result =
+        finished?.key === keyOf(wanted.cut)
+          ? pixelAt(finished.cutout.raster, x, y)
+          : (firstPixel(renderPart(full.scene, wanted.cut, full.cache, at)) ?? viewPixel(wanted.cut, x, y));
+      return { original: pixelAt(original, x, y), result };
+    },
+    startOf(sample) {
+      const { scene, cache } = sizes[viewReduction]!;
+      const { tolerance, safeRange } = startingTolerance(
+        toleranceCurve(runToEnd(reachOfSample(scene, sample, cache))),
+      );
+      return { tolerance, safeRange };
+    },
+    async finishedPixels() {
+      if (wanted && finished?.key === keyOf(wanted.cut)) return finished.cutout.raster.data;
+      resting = false;
+      wake();
+      return new Promise<Finished>((resolve) => waiting.push(resolve)).then(
+        ({ cutout }) => cutout.raster.data,
+      );
+    },
+    close() {
+      closed = true;
+      wake();
+    },
+  };
+
+  function viewPixel(cut: Cut, x: number, y: number): Probe['result'] {
+    const { scene, cache } = sizes[viewReduction]!;
+    const at = { x: x >> viewReduction, y: y >> viewReduction, width: 1, height: 1 };
+    return firstPixel(renderPart(scene, cut, cache, at)) ?? pixelAt(original, x, y);
+  }
+}
+
+/** The picture at every number of halvings down to a small one. */
+function sizesOf(original: Raster): Size[] {
+  const sizes: Size[] = [{ scene: { original, raster: original, reduction: 0 }, cache: new Map() }];
+  for (;;) {
+    const { raster, reduction } = sizes.at(-1)!.scene;
+    if (raster.width * raster.height <= 40_000 || raster.width < 2 || raster.height < 2) return sizes;
+    sizes.push({ scene: { original, raster: halve(raster), reduction: reduction + 1 }, cache: new Map() });
+  }
+}
+
+/** The most halvings at which a screen pixel still has at least one pixel of its own. */
+function reductionFor(scale: number, sizes: number): number {
+  return Math.min(sizes - 1, Math.max(0, Math.floor(Math.log2(1 / scale))));
+}
+
+function sizeOfFinished(finished: Finished, reduction: number): Raster {
+  while (finished.sizes.length <= reduction) finished.sizes.push(halve(finished.sizes.at(-1)!));
+  return finished.sizes[reduction]!;
+}
+
+function readCurve(original: Raster, sample: Sample, map: ReachMap): CurveFacts {
+  const curve = toleranceCurve(map);
+  const percent = Array.from(
+    { length: 101 },
+    (_, t) => (100 * curve.cleared[t * STEPS_PER_UNIT]!) / curve.pixels,
+  );
+  const exact = map.levels.length === original.width * original.height;
+  return { color: colorOfSample(original, sample), percent, safeRange: safeRangeOf(curve), exact };
+}
+
+function pixelAt(raster: Raster, x: number, y: number): Probe['result'] {
+  const p = (y * raster.width + x) * 4;
+  return [raster.data[p]!, raster.data[p + 1]!, raster.data[p + 2]!, raster.data[p + 3]!];
+}
+
+function firstPixel(part: Raster | null): Probe['result'] | null {
+  return part ? pixelAt(part, 0, 0) : null;
+}

@@ -1,0 +1,106 @@
+import * as Comlink from 'comlink';
+import type { Bytes } from '../../core/raster/raster';
+import type { Ground, View } from '../../core/view/compose';
+import type { EngineEvent, ShowRequest } from '../protocol';
+import { createBenchEngine, type BenchEngine } from './bench-engine';
+
+/** Size of a stage's small picture, in CSS pixels. */
+const THUMBNAIL = { width: 84, height: 46 };
+
+let engine: BenchEngine | null = null;
+
+const api = {
+  /** Loads a master from the server and takes over the sheet. */
+  async open(
+    sheet: OffscreenCanvas,
+    address: string,
+    density: number,
+    tell: (event: EngineEvent) => void,
+  ): Promise<void> {
+    const context = sheet.getContext('2d', { alpha: false });
+    if (!context) throw new Error('This browser gives no 2D canvas to workers.');
+    const master = await load(address);
+    tell({ kind: 'opened', width: master.width, height: master.height });
+    engine = createBenchEngine(master, {
+      now: () => performance.now(),
+      pause,
+      paint(pixels, width, height) {
+        if (sheet.width !== width || sheet.height !== height) {
+          sheet.width = width;
+          sheet.height = height;
+        }
+        context.putImageData(new ImageData(pixels, width, height), 0, 0);
+      },
+      tell,
+      thumbnail: (compose) => tell({ kind: 'thumbnail', picture: thumbnail(master, density, compose) }),
+    });
+  },
+  show: (request: ShowRequest) => engine?.show(request),
+  rest: () => engine?.rest(),
+  probe: (x: number, y: number) => engine?.probe(x, y) ?? null,
+  startOf: (sample: Parameters<BenchEngine['startOf']>[0]) => engine!.startOf(sample),
+  /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
+  async shownSha256(): Promise<string> {
+    const bytes = await engine!.finishedPixels();
+    const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
+    return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
+  },
+  close: () => engine?.close(),
+};
+
+export type BenchWorker = typeof api;
+
+Comlink.expose(api);
+
+async function load(address: string): Promise<{ width: number; height: number; data: Bytes }> {
+  const response = await fetch(address);
+  if (!response.ok) {
+    const refusal = (await response.json().catch(() => null)) as { message?: string } | null;
+    throw new Error(refusal?.message ?? `The picture could not be loaded (status ${response.status}).`);
+  }
+  const data = new Uint8Array(await response.arrayBuffer());
+  return {
+    width: Number(response.headers.get('x-width')),
+    height: Number(response.headers.get('x-height')),
+    data,
+  };
+}
+
+const channel = new MessageChannel();
+let resume: () => void = () => undefined;
+channel.port1.onmessage = () => resume();
+
+/** Comes back after the messages that wait now. */
+function pause(): Promise<void> {
+  return new Promise((resolve) => {
+    resume = resolve;
+    channel.port2.postMessage(null);
+  });
+}
+
+function thumbnail(
+  master: { width: number; height: number },
+  density: number,
+  compose: (view: View, ground: Ground, out: Uint8ClampedArray) => void,
+): ImageBitmap {
+  const width = Math.round(THUMBNAIL.width * density);
+  const height = Math.round(THUMBNAIL.height * density);
+  const scale = Math.min(width / master.width, height / master.height);
+  const view = {
+    scale,
+    left: Math.round((width - master.width * scale) / 2),
+    top: Math.round((height - master.height * scale) / 2),
+    width,
+    height,
+  };
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d', { alpha: false })!;
+  const pixels = new Uint8ClampedArray(width * height * 4);
+  compose(
+    view,
+    { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(6 * density) },
+    pixels,
+  );
+  context.putImageData(new ImageData(pixels, width, height), 0, 0);
+  return canvas.transferToImageBitmap();
+}

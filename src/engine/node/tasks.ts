@@ -1,0 +1,106 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
+import sharp from 'sharp';
+import { decodeMaster } from '../../codec/decode';
+import { verifyPng, writePng } from '../../codec/png';
+import type { Cut } from '../../core/cut/schema';
+import { halve, halvingsTo } from '../../core/raster/reduce';
+import type { Raster } from '../../core/raster/raster';
+import { renderCut, renderSteps } from '../../core/render';
+import { runToEnd } from '../../core/numeric/steps';
+import type { AlphaCounts } from '../../core/stages/deliver/finish';
+
+/** What the worker threads can be asked to do; each is one function below. */
+export type Task =
+  | { readonly kind: 'deliver'; readonly input: DeliverInput }
+  | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
+  | { readonly kind: 'decode'; readonly input: { readonly path: string; readonly name: string } };
+
+export interface DeliverInput {
+  readonly originalPath: string;
+  readonly originalName: string;
+  readonly cut: Cut;
+  readonly dpi: number | null;
+  readonly outPath: string;
+}
+
+export interface DeliverResult {
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly bytes: number;
+  /** SHA-256 of the file, hex. */
+  readonly fileSha256: string;
+  /** SHA-256 of the cutout's RGBA bytes, hex: what the bench computes of what it shows. */
+  readonly pixelSha256: string;
+  readonly alpha: AlphaCounts;
+}
+
+export interface ThumbnailInput {
+  readonly originalPath: string;
+  readonly originalName: string;
+  readonly cut: Cut;
+  readonly outPath: string;
+}
+
+/** Renders a cut at full size, writes it as PNG to `outPath`, syncs it, reads it back and compares. */
+export async function deliver(input: DeliverInput): Promise<DeliverResult> {
+  const original = await decodeMaster(input.originalPath, input.originalName);
+  const cutout = renderCut(original, input.cut);
+  await writePng(cutout.raster, input.dpi, input.outPath);
+  await syncFile(input.outPath);
+  const found = await verifyPng(input.outPath, cutout.raster);
+  const { bytes, sha256 } = await hashFile(input.outPath);
+  return {
+    ...found,
+    bytes,
+    fileSha256: sha256,
+    pixelSha256: createHash('sha256').update(cutout.raster.data).digest('hex'),
+    alpha: cutout.alpha,
+  };
+}
+
+const THUMBNAIL_PIXELS = 512;
+
+/** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
+export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
+  const original = await decodeMaster(input.originalPath, input.originalName);
+  const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, original.width, original.height);
+  let raster: Raster = original;
+  for (let k = 0; k < reduction; k++) raster = halve(raster);
+  const cutout = runToEnd(renderSteps({ original, raster, reduction }, input.cut, new Map()));
+  const { width, height, data } = cutout.raster;
+  await sharp(data, { raw: { width, height, channels: 4 } })
+    .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })
+    .webp({ quality: 88, alphaQuality: 95 })
+    .toFile(input.outPath);
+  await syncFile(input.outPath);
+  return { ready: true };
+}
+
+/** Decodes a picture to prove that it can be; says its size. */
+export async function decode(input: { readonly path: string; readonly name: string }) {
+  const { width, height } = await decodeMaster(input.path, input.name);
+  return { width, height };
+}
+
+/** SHA-256 and length of a file, read once. */
+export async function hashFile(path: string): Promise<{ readonly sha256: string; readonly bytes: number }> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
+    hash.update(chunk);
+    bytes += chunk.length;
+  }
+  return { sha256: hash.digest('hex'), bytes };
+}
+
+async function syncFile(path: string): Promise<void> {
+  const file = await open(path, 'r+');
+  try {
+    await file.sync();
+  } finally {
+    await file.close();
+  }
+}

@@ -1,0 +1,49 @@
+import type { Cut } from '../core/cut/schema';
+import type { Ground, View } from '../core/view/compose';
+import type { AlphaCounts } from '../core/stages/deliver/finish';
+import type { Progress } from '../core/numeric/steps';
+import type { SafeRange } from '../core/stages/clear/tolerance-curve';
+import type { Rgb } from '../core/stages/clear/sample-color';
+
+/** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
+export interface ShowRequest {
+  /** Rises with every request. */
+  readonly turn: number;
+  readonly cut: Cut;
+  readonly view: View;
+  readonly ground: Ground;
+  readonly look: 'result' | 'original';
+}
+
+/** A sample's curve, thinned out for drawing. */
+export interface CurveReport {
+  readonly sampleId: string;
+  readonly color: Rgb;
+  /** Percent cleared at tolerance 0, 1, ... 100. */
+  readonly percent: readonly number[];
+  readonly safeRange: SafeRange | null;
+  /** Whether it was read at full size. */
+  readonly exact: boolean;
+}
+
+/** What the engine tells unasked. */
+export type EngineEvent =
+  | { readonly kind: 'opened'; readonly width: number; readonly height: number }
+  | { readonly kind: 'painted'; readonly turn: number; readonly exact: boolean }
+  | { readonly kind: 'progress'; readonly progress: Progress }
+  | { readonly kind: 'settled'; readonly turn: number; readonly alpha: AlphaCounts }
+  | { readonly kind: 'curves'; readonly curves: readonly CurveReport[] }
+  | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap }
+  | { readonly kind: 'failed'; readonly message: string };
+
+/** A pixel as it is in the original and in the result: red, green, blue, alpha. */
+export interface Probe {
+  readonly original: readonly [number, number, number, number];
+  readonly result: readonly [number, number, number, number];
+}
+
+/** Where a new sample would start. */
+export interface SampleStart {
+  readonly tolerance: number;
+  readonly safeRange: SafeRange | null;
+}

@@ -1,0 +1,60 @@
+import { checkFileName, proposedFileName } from '../core/stages/deliver/file-name';
+import { KenosisError } from '../core/errors';
+import { addDelivery, type Delivery } from '../storage/deliveries';
+import { cutOfRevision, getPiece } from '../storage/pieces';
+import type { House } from './house';
+
+export interface DeliveryReport {
+  readonly delivery: Delivery;
+  /** Whether the file holds the very pixels the bench showed; null if the bench did not say what it showed. */
+  readonly sameAsShown: boolean | null;
+}
+
+/**
+ * Renders one revision of a piece at full size, writes it as PNG, reads it back, compares, and records it. Throws
+ * `verification-failed` if the file does not hold the cut; then nothing is recorded.
+ */
+export async function deliverPiece(
+  house: House,
+  pieceId: string,
+  request: { readonly revision: number; readonly shownSha256: string | null },
+  signal?: AbortSignal,
+): Promise<DeliveryReport> {
+  const piece = await getPiece(house.database, pieceId);
+  const cut = await cutOfRevision(house.database, pieceId, request.revision);
+  const fileName = checkFileName(cut.deliver.fileName ?? proposedFileName(piece.name));
+  const outPath = house.files.incomingPath();
+  try {
+    const { alpha, fileSha256, pixelSha256, ...facts } = await house.pool.run(
+      'deliver',
+      {
+        originalPath: house.files.pathOf('originals', piece.sha256),
+        originalName: piece.name,
+        cut,
+        dpi: piece.dpi,
+        outPath,
+      },
+      signal,
+    );
+    if (request.shownSha256 !== null && request.shownSha256 !== pixelSha256) {
+      throw new KenosisError(
+        'verification-failed',
+        'The file would not hold what the bench showed. It was thrown away; the piece is safe. Reload the bench and deliver again.',
+      );
+    }
+    await house.files.keep(outPath, 'deliveries', fileSha256);
+    const delivery = await addDelivery(house.database, {
+      pieceId,
+      revision: request.revision,
+      cut: JSON.stringify(cut),
+      fileName,
+      sha256: fileSha256,
+      pixelSha256,
+      ...facts,
+      ...alpha,
+    });
+    return { delivery, sameAsShown: request.shownSha256 === null ? null : true };
+  } finally {
+    await house.files.drop(outPath);
+  }
+}

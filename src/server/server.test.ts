@@ -1,0 +1,191 @@
+import { existsSync } from 'node:fs';
+import { readdir, readFile, rm } from 'node:fs/promises';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import sharp from 'sharp';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
+import { asSharp } from '../../tests/make/files';
+import { freshFolder } from '../../tests/make/folder';
+import { disc } from '../../tests/make/pictures';
+import { KenosisError } from '../core/errors';
+import { untouchedCut } from '../core/cut/parse';
+import type { Cut } from '../core/cut/schema';
+import { renderCut } from '../core/render';
+import { listDeliveries } from '../storage/deliveries';
+import { addRevision, listPieces } from '../storage/pieces';
+import { deliverPiece } from './deliver-piece';
+import { checkNumber, checkPieceId, guarded, readBody } from './guard';
+import { openHouse, type House } from './house';
+import { importPiece } from './import-piece';
+import { isLocalHost } from './local-host';
+import { thumbnailOf } from './thumbnail';
+
+let folder: string;
+let house: House;
+
+beforeAll(async () => {
+  folder = await freshFolder();
+  house = await openHouse(folder);
+  return async () => {
+    await house.pool.close();
+    await house.database.close();
+  };
+});
+
+const stream = (bytes: Uint8Array) => Readable.toWeb(Readable.from([bytes])) as ReadableStream<Uint8Array>;
+const bring = (name: string, bytes: Uint8Array) => importPiece(house, name, stream(bytes));
+const master = disc(101, 30);
+const cut: Cut = {
+  ...untouchedCut(),
+  clear: {
+    on: true,
+    samples: [{ id: 's1', x: 2, y: 2, areaPx: 3, tolerance: 10, reach: 'joined', on: true }],
+  },
+};
+
+describe('importPiece', () => {
+  it('keeps the original byte for byte and knows it again', async () => {
+    const bytes = await asSharp(master).withMetadata({ density: 300 }).png().toBuffer();
+    const first = await bring('C:\\scans\\disc.png', bytes);
+    expect(first).toMatchObject({
+      known: false,
+      piece: { name: 'disc.png', width: 101, height: 101, dpi: 300 },
+    });
+    expect(await readFile(house.files.pathOf('originals', first.piece.sha256))).toEqual(bytes);
+    expect(await bring('again.png', bytes)).toEqual({ known: true, piece: first.piece });
+  });
+
+  it('lets the good ones through beside the bad, and leaves nothing of the bad behind', async () => {
+    const before = (await listPieces(house.database)).length;
+    const good = await asSharp(disc(51, 10)).png().toBuffer();
+    const noise = await asSharp(disc(300, 99)).jpeg().toBuffer();
+    const results = await Promise.allSettled([
+      bring('text.png', Buffer.from('no picture at all')),
+      bring('good.png', good),
+      bring('half.jpg', noise.subarray(0, noise.length / 2)),
+      bring('empty.png', Buffer.alloc(0)),
+    ]);
+    expect(results.map(({ status }) => status)).toEqual(['rejected', 'fulfilled', 'rejected', 'rejected']);
+    const codes = results.map((result) =>
+      result.status === 'rejected' ? (result.reason as KenosisError).code : null,
+    );
+    expect(codes).toEqual(['not-a-picture', null, 'damaged-picture', 'empty-file']);
+    expect((await listPieces(house.database)).length).toBe(before + 1);
+    expect(await readdir(path.join(folder, 'incoming'))).toEqual([]);
+  });
+
+  it('refuses a stream that breaks off', async () => {
+    const body = Readable.from(
+      (async function* () {
+        yield await Promise.resolve(Buffer.alloc(1000));
+        throw new Error('gone');
+      })(),
+    );
+    const broken = importPiece(house, 'cable.png', Readable.toWeb(body) as ReadableStream<Uint8Array>);
+    await expect(broken).rejects.toMatchObject({
+      code: 'aborted',
+      message: expect.stringContaining('cable.png') as string,
+    });
+    expect(await readdir(path.join(folder, 'incoming'))).toEqual([]);
+  });
+});
+
+describe('deliverPiece', () => {
+  it('writes, reads back, records, and names what it wrote', async () => {
+    const { piece } = await bring(
+      'deliver me.png',
+      await asSharp(master).withMetadata({ density: 240 }).png().toBuffer(),
+    );
+    const { revision } = await addRevision(house.database, piece.id, 0, cut, 'add a sample');
+    const { delivery } = await deliverPiece(house, piece.id, { revision, shownSha256: null });
+    expect(delivery).toMatchObject({ fileName: 'deliver me-cutout.png', dpi: 240, width: 101 });
+    const file = house.files.pathOf('deliveries', delivery.sha256);
+    const expected = renderCut(master, cut);
+    expect((await sharp(file).raw().toBuffer()).equals(expected.raster.data)).toBe(true);
+    expect(delivery).toMatchObject(expected.alpha);
+    expect(await listDeliveries(house.database, piece.id)).toHaveLength(1);
+  });
+
+  it('refuses to deliver what the bench did not show', async () => {
+    const { piece } = await bring('other.png', await asSharp(disc(77, 20)).png().toBuffer());
+    const wanted = { revision: 0, shownSha256: '0'.repeat(64) };
+    await expect(deliverPiece(house, piece.id, wanted)).rejects.toMatchObject({
+      code: 'verification-failed',
+    });
+    expect(await listDeliveries(house.database, piece.id)).toEqual([]);
+    expect(await readdir(path.join(folder, 'incoming'))).toEqual([]);
+  });
+});
+
+describe('thumbnailOf', () => {
+  it('makes one file for a revision, however often it is asked for', async () => {
+    const { piece } = await bring('small.png', await asSharp(disc(640, 200)).png().toBuffer());
+    const paths = await Promise.all([1, 2, 3].map(() => thumbnailOf(house, piece.id, 0)));
+    expect(new Set(paths).size).toBe(1);
+    expect(await sharp(paths[0]).metadata()).toMatchObject({ format: 'webp', width: 512 });
+    await rm(paths[0]!);
+    await thumbnailOf(house, piece.id, 0);
+    expect(existsSync(paths[0]!)).toBe(true);
+  });
+});
+
+describe('guarded', () => {
+  const ask = (method: string, headers: Record<string, string>) =>
+    guarded(() => Promise.resolve(Response.json({ ok: true })))(
+      new Request('http://127.0.0.1:4680/api', { method, headers }),
+      {},
+    );
+
+  it.each([
+    ['GET', { host: '127.0.0.1:4680' }, 200],
+    ['GET', { host: 'kenosis.example' }, 403],
+    ['POST', { host: '127.0.0.1:4680', origin: 'http://127.0.0.1:4680' }, 200],
+    ['POST', { host: '127.0.0.1:4680', origin: 'http://elsewhere.example' }, 403],
+    ['POST', { host: '127.0.0.1:4680' }, 403],
+    ['POST', { host: '127.0.0.1:4680', origin: 'null' }, 403],
+    ['PATCH', { host: 'rebound.example', origin: 'http://rebound.example' }, 403],
+  ])('%s %o -> %i', async (method, headers, status) => {
+    expect((await ask(method, headers)).status).toBe(status);
+  });
+
+  it('tells coded errors as they are and others in general words', async () => {
+    const failing = (error: Error) =>
+      guarded(() => Promise.reject(error))(
+        new Request('http://localhost/', { headers: { host: 'localhost' } }),
+        {},
+      );
+    const coded = await failing(new KenosisError('not-found', 'gone'));
+    expect([coded.status, await coded.json()]).toEqual([404, { code: 'not-found', message: 'gone' }]);
+    const log = console.error;
+    console.error = () => undefined;
+    const other = await failing(new Error('secret path'));
+    console.error = log;
+    expect(other.status).toBe(500);
+    expect(JSON.stringify(await other.json())).not.toContain('secret');
+  });
+});
+
+describe('what comes in addresses and bodies', () => {
+  it('is checked', async () => {
+    expect(checkPieceId('0123456789abcdef')).toBe('0123456789abcdef');
+    for (const bad of ['..', '../../etc', '0123456789ABCDEF', ''])
+      expect(() => checkPieceId(bad)).toThrow(KenosisError);
+    expect(checkNumber('revision', '12')).toBe(12);
+    for (const bad of ['-1', '1.5', 'x', '', null])
+      expect(() => checkNumber('revision', bad)).toThrow(/revision/);
+    const schema = z.strictObject({ a: z.number() });
+    const body = (text: string) => readBody(new Request('http://x/', { method: 'POST', body: text }), schema);
+    await expect(body('{"a":1}')).resolves.toEqual({ a: 1 });
+    await expect(body('{"a":"1"}')).rejects.toThrow(/body\.a/);
+    await expect(body('{')).rejects.toThrow(/JSON/);
+  });
+
+  it('accepts only this machine’s names', () => {
+    for (const host of ['127.0.0.1:80', 'localhost', '[::1]:4680']) expect(isLocalHost(host)).toBe(true);
+    for (const host of [null, '', '127.0.0.1.example', 'localhost.example:80', '0.0.0.0', '192.168.0.2']) {
+      expect(isLocalHost(host)).toBe(false);
+    }
+  });
+});

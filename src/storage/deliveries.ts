@@ -1,0 +1,67 @@
+import { KenosisError } from '../core/errors';
+import type { Database } from './database';
+import type { DeliveryRow } from './models';
+
+/** The record of a file that was written and verified. */
+export interface Delivery {
+  readonly id: number;
+  readonly pieceId: string;
+  readonly revision: number;
+  readonly fileName: string;
+  readonly sha256: string;
+  readonly pixelSha256: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly transparent: number;
+  readonly partly: number;
+  readonly opaque: number;
+  readonly createdAt: string;
+}
+
+export type NewDelivery = Omit<Delivery, 'id' | 'createdAt'> & { readonly cut: string };
+
+export async function addDelivery(database: Database, fresh: NewDelivery): Promise<Delivery> {
+  return database.write(async (transaction) =>
+    toDelivery(await database.models.Delivery.create({ ...fresh }, { transaction })),
+  );
+}
+
+/** The deliveries of a piece, newest first. */
+export async function listDeliveries(database: Database, pieceId: string): Promise<Delivery[]> {
+  const rows = await database.models.Delivery.findAll({ where: { pieceId }, order: [['id', 'DESC']] });
+  return rows.map(toDelivery);
+}
+
+/** One delivery; throws `not-found`. */
+export async function getDelivery(database: Database, id: number): Promise<Delivery> {
+  const row = await database.models.Delivery.findByPk(id);
+  if (!row) throw new KenosisError('not-found', 'This delivery is not recorded any more.');
+  return toDelivery(row);
+}
+
+/** SHA-256 of every delivered file that a row names. */
+export async function deliveriesInUse(database: Database): Promise<Set<string>> {
+  const rows = await database.models.Delivery.findAll({ attributes: ['sha256'], raw: true });
+  return new Set(rows.map((row) => row.sha256));
+}
+
+function toDelivery(row: DeliveryRow): Delivery {
+  return {
+    id: row.id,
+    pieceId: row.pieceId,
+    revision: row.revision,
+    fileName: row.fileName,
+    sha256: row.sha256,
+    pixelSha256: row.pixelSha256,
+    bytes: row.bytes,
+    width: row.width,
+    height: row.height,
+    dpi: row.dpi,
+    transparent: row.transparent,
+    partly: row.partly,
+    opaque: row.opaque,
+    createdAt: row.createdAt.toISOString(),
+  };
+}

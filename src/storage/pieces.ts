@@ -1,0 +1,221 @@
+import { Op, type Transaction } from 'sequelize';
+import { untouchedCut, parseCutText } from '../core/cut/parse';
+import type { Cut } from '../core/cut/schema';
+import { KenosisError } from '../core/errors';
+import type { Database } from './database';
+import type { PieceRow, RevisionRow } from './models';
+
+/** A piece as the rest of the house sees it. */
+export interface Piece {
+  readonly id: string;
+  readonly sha256: string;
+  readonly name: string;
+  readonly format: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly dpi: number | null;
+  readonly backing: string;
+  /** Number of the revision in force. */
+  readonly revision: number;
+  readonly createdAt: string;
+}
+
+/** A piece with what the Shelf shows of it. */
+export interface ShelfPiece extends Piece {
+  readonly state: 'untouched' | 'cut' | 'delivered';
+}
+
+/** The cut in force and where it stands between undo and redo. */
+export interface CutState {
+  readonly revision: number;
+  readonly cut: Cut;
+  /** What undo would take back and redo would bring again, in words; null where there is nothing. */
+  readonly undo: string | null;
+  readonly redo: string | null;
+}
+
+export type NewPiece = Omit<Piece, 'id' | 'revision' | 'createdAt'>;
+
+/** The id of the piece with these original bytes. */
+export function pieceIdOf(sha256: string): string {
+  return sha256.slice(0, 16);
+}
+
+/** Adds a piece with its untouched revision 0, unless it is there already. */
+export async function addPiece(
+  database: Database,
+  fresh: NewPiece,
+): Promise<{ piece: Piece; known: boolean }> {
+  return database.write(async (transaction) => {
+    const id = pieceIdOf(fresh.sha256);
+    const there = await database.models.Piece.findByPk(id, { transaction });
+    if (there) return { piece: toPiece(there), known: true };
+    const row = await database.models.Piece.create(
+      { ...fresh, id, position: 0, lastNumber: 0 },
+      { transaction },
+    );
+    await database.models.Revision.create(
+      { pieceId: id, number: 0, label: 'untouched', cut: JSON.stringify(untouchedCut()) },
+      { transaction },
+    );
+    return { piece: toPiece(row), known: false };
+  });
+}
+
+/** The piece with this SHA-256, or null. */
+export async function findPieceByHash(database: Database, sha256: string): Promise<Piece | null> {
+  const row = await database.models.Piece.findByPk(pieceIdOf(sha256));
+  return row ? toPiece(row) : null;
+}
+
+/** The piece with this id; throws `not-found`. */
+export async function getPiece(database: Database, id: string): Promise<Piece> {
+  return toPiece(await rowOf(database, id));
+}
+
+/** All pieces, newest first. */
+export async function listPieces(database: Database): Promise<ShelfPiece[]> {
+  const rows = await database.models.Piece.findAll({
+    order: [
+      ['createdAt', 'DESC'],
+      ['name', 'ASC'],
+    ],
+  });
+  const delivered = await database.models.Delivery.findAll({
+    attributes: ['pieceId'],
+    group: ['pieceId'],
+    raw: true,
+  });
+  const deliveredIds = new Set(delivered.map((row) => row.pieceId));
+  return rows.map((row) => ({
+    ...toPiece(row),
+    state: deliveredIds.has(row.id) ? 'delivered' : row.position > 0 ? 'cut' : 'untouched',
+  }));
+}
+
+/** SHA-256 of every original that a piece names. */
+export async function originalsInUse(database: Database): Promise<Set<string>> {
+  const rows = await database.models.Piece.findAll({ attributes: ['sha256'], raw: true });
+  return new Set(rows.map((row) => row.sha256));
+}
+
+/** Remembers the backing a piece is looked at on. */
+export async function setBacking(database: Database, id: string, backing: string): Promise<void> {
+  await database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    await row.update({ backing }, { transaction });
+  });
+}
+
+/** The cut in force. */
+export async function currentCut(database: Database, id: string): Promise<CutState> {
+  return stateOf(database, await rowOf(database, id));
+}
+
+/** The cut of one revision; throws `not-found`. */
+export async function cutOfRevision(database: Database, id: string, number: number): Promise<Cut> {
+  const row = await database.models.Revision.findOne({ where: { pieceId: id, number } });
+  if (!row) throw new KenosisError('not-found', `Revision ${number} of this piece is not there any more.`);
+  return parseCutText(row.cut);
+}
+
+/**
+ * Saves a new cut behind revision `after`; what could be redone until now is gone. Throws `conflict` if another
+ * revision is in force, which happens when the piece is open in two windows.
+ */
+export async function addRevision(
+  database: Database,
+  id: string,
+  after: number,
+  cut: Cut,
+  label: string,
+): Promise<CutState> {
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    if (row.position !== after) {
+      throw new KenosisError(
+        'conflict',
+        'This piece was changed in another window. Your last change was not saved; reload to go on from the other one.',
+      );
+    }
+    await database.models.Revision.destroy({
+      where: { pieceId: id, number: { [Op.gt]: after } },
+      transaction,
+    });
+    const number = row.lastNumber + 1;
+    await database.models.Revision.create(
+      { pieceId: id, number, label, cut: JSON.stringify(cut) },
+      { transaction },
+    );
+    await row.update({ position: number, lastNumber: number }, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+/** Steps back or forth by one revision. Throws `nothing-to-undo` or `nothing-to-redo` at the ends. */
+export async function step(database: Database, id: string, direction: 'undo' | 'redo'): Promise<CutState> {
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    const target = await neighbor(database, row, direction, transaction);
+    if (!target) throw new KenosisError(`nothing-to-${direction}`, `There is nothing to ${direction}.`);
+    await row.update({ position: target.number }, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+async function stateOf(database: Database, row: PieceRow, transaction?: Transaction): Promise<CutState> {
+  const now = await database.models.Revision.findOne({
+    where: { pieceId: row.id, number: row.position },
+    ...within(transaction),
+  });
+  if (!now) throw new KenosisError('not-found', `The cut of "${row.name}" is missing from the database.`);
+  const later = await neighbor(database, row, 'redo', transaction);
+  return {
+    revision: row.position,
+    cut: parseCutText(now.cut),
+    undo: row.position > 0 ? now.label : null,
+    redo: later?.label ?? null,
+  };
+}
+
+/** The revision before or behind the one in force. Numbers rise but have gaps, since none is given twice. */
+function neighbor(
+  database: Database,
+  row: PieceRow,
+  direction: 'undo' | 'redo',
+  transaction?: Transaction,
+): Promise<RevisionRow | null> {
+  const back = direction === 'undo';
+  return database.models.Revision.findOne({
+    where: { pieceId: row.id, number: back ? { [Op.lt]: row.position } : { [Op.gt]: row.position } },
+    order: [['number', back ? 'DESC' : 'ASC']],
+    ...within(transaction),
+  });
+}
+
+async function rowOf(database: Database, id: string, transaction?: Transaction): Promise<PieceRow> {
+  const row = await database.models.Piece.findByPk(id, within(transaction));
+  if (!row) throw new KenosisError('not-found', 'This piece is not on the Shelf any more.');
+  return row;
+}
+
+function toPiece(row: PieceRow): Piece {
+  return {
+    id: row.id,
+    sha256: row.sha256,
+    name: row.name,
+    format: row.format,
+    bytes: row.bytes,
+    width: row.width,
+    height: row.height,
+    dpi: row.dpi,
+    backing: row.backing,
+    revision: row.position,
+    createdAt: row.createdAt.toISOString(),
+  };
+}
+
+function within(transaction: Transaction | undefined): { transaction?: Transaction } {
+  return transaction ? { transaction } : {};
+}

@@ -1,0 +1,191 @@
+import { mkdir, readdir, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { QueryTypes, type Transaction } from 'sequelize';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { freshFolder } from '../../tests/make/folder';
+import { untouchedCut } from '../core/cut/parse';
+import type { Cut } from '../core/cut/schema';
+import { openDatabase, type Database } from './database';
+import { addDelivery, listDeliveries } from './deliveries';
+import { openFileStore } from './file-store';
+import { addPiece, addRevision, currentCut, cutOfRevision, listPieces, step } from './pieces';
+import { getSetting, setSetting } from './settings';
+
+let folder: string;
+let database: Database;
+
+beforeAll(async () => {
+  folder = await freshFolder();
+  database = await openDatabase(folder);
+  return () => database.close();
+});
+
+const hash = (digit: string) => digit.repeat(64);
+const fresh = (digit: string) => ({
+  sha256: hash(digit),
+  name: `${digit}.png`,
+  format: 'png',
+  bytes: 10,
+  width: 4,
+  height: 5,
+  dpi: null,
+  backing: 'checker',
+});
+const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName } });
+
+describe('the database', () => {
+  it('is in WAL mode with foreign keys on, inside of transactions too', async () => {
+    const pragma = async (name: string, transaction?: Transaction) => {
+      const options = { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) } as const;
+      const [row] = await database.sequelize.query<{ value: unknown }>(
+        `SELECT ${name} AS value FROM pragma_${name}`,
+        options,
+      );
+      return row?.value;
+    };
+    expect(await pragma('journal_mode')).toBe('wal');
+    await database.write(async (transaction) => expect(await pragma('foreign_keys', transaction)).toBe(1));
+    await expect(
+      addDelivery(database, {
+        pieceId: 'nobody',
+        revision: 0,
+        cut: '{}',
+        fileName: 'a.png',
+        sha256: hash('9'),
+        pixelSha256: hash('9'),
+        bytes: 1,
+        width: 1,
+        height: 1,
+        dpi: null,
+        transparent: 0,
+        partly: 0,
+        opaque: 1,
+      }),
+    ).rejects.toThrow(/FOREIGN KEY/i);
+  });
+
+  it('carries out many writes at once without losing one', async () => {
+    await Promise.all(Array.from({ length: 60 }, (_, n) => setSetting(database, `at-once-${n}`, String(n))));
+    for (let n = 0; n < 60; n++) expect(await getSetting(database, `at-once-${n}`)).toBe(String(n));
+  });
+
+  it('undoes a transaction that fails', async () => {
+    const failing = database.write(async (transaction) => {
+      await database.sequelize.query("INSERT INTO settings (key, value) VALUES ('half', '1')", {
+        transaction,
+      });
+      throw new Error('no');
+    });
+    await expect(failing).rejects.toThrow('no');
+    expect(await getSetting(database, 'half')).toBeNull();
+  });
+
+  it('opens again with what was written', async () => {
+    await setSetting(database, 'stays', 'yes');
+    const again = await openDatabase(folder);
+    expect(await getSetting(database, 'stays')).toBe('yes');
+    await again.close();
+    database = await openDatabase(folder);
+  });
+});
+
+describe('pieces and revisions', () => {
+  it('adds a piece once for the same bytes', async () => {
+    const first = await addPiece(database, fresh('a'));
+    const second = await addPiece(database, { ...fresh('a'), name: 'other name.png' });
+    expect([first.known, second.known]).toEqual([false, true]);
+    expect(second.piece).toEqual(first.piece);
+  });
+
+  it('walks through undo and redo, and drops what was undone when something new comes', async () => {
+    const { piece } = await addPiece(database, fresh('b'));
+    const one = await addRevision(database, piece.id, 0, named('one.png'), 'first');
+    expect(one).toMatchObject({ revision: 1, undo: 'first', redo: null });
+    const two = await addRevision(database, piece.id, 1, named('two.png'), 'second');
+    const back = await step(database, piece.id, 'undo');
+    expect(back).toMatchObject({ cut: named('one.png'), undo: 'first', redo: 'second' });
+    expect(await step(database, piece.id, 'redo')).toMatchObject({
+      cut: named('two.png'),
+      revision: two.revision,
+    });
+    await step(database, piece.id, 'undo');
+    await step(database, piece.id, 'undo');
+    expect(await currentCut(database, piece.id)).toMatchObject({
+      cut: untouchedCut(),
+      undo: null,
+      redo: 'first',
+    });
+    await expect(step(database, piece.id, 'undo')).rejects.toMatchObject({ code: 'nothing-to-undo' });
+    const three = await addRevision(database, piece.id, 0, named('three.png'), 'third');
+    expect(three).toMatchObject({ revision: 3, redo: null });
+    await expect(step(database, piece.id, 'redo')).rejects.toMatchObject({ code: 'nothing-to-redo' });
+    await expect(cutOfRevision(database, piece.id, 1)).rejects.toMatchObject({ code: 'not-found' });
+    expect(await step(database, piece.id, 'undo')).toMatchObject({ revision: 0 });
+  });
+
+  it('refuses a step from another window', async () => {
+    const { piece } = await addPiece(database, fresh('c'));
+    await addRevision(database, piece.id, 0, named('one.png'), 'first');
+    await expect(addRevision(database, piece.id, 0, named('two.png'), 'second')).rejects.toMatchObject({
+      code: 'conflict',
+    });
+    expect((await currentCut(database, piece.id)).cut).toEqual(named('one.png'));
+  });
+
+  it('keeps every step', async () => {
+    const { piece } = await addPiece(database, fresh('d'));
+    for (let n = 0; n < 80; n++) await addRevision(database, piece.id, n, named(`${n}.png`), `step ${n}`);
+    for (let n = 0; n < 80; n++) await step(database, piece.id, 'undo');
+    expect((await currentCut(database, piece.id)).cut).toEqual(untouchedCut());
+  });
+
+  it('tells untouched, cut and delivered apart', async () => {
+    const { piece } = await addPiece(database, fresh('e'));
+    const stateOf = async () => (await listPieces(database)).find(({ id }) => id === piece.id)?.state;
+    expect(await stateOf()).toBe('untouched');
+    await addRevision(database, piece.id, 0, named('one.png'), 'first');
+    expect(await stateOf()).toBe('cut');
+    const facts = { width: 4, height: 5, dpi: null, transparent: 5, partly: 5, opaque: 10, bytes: 9 };
+    const keys = { sha256: hash('f'), pixelSha256: hash('f'), revision: 1, cut: '{}', fileName: 'one.png' };
+    await addDelivery(database, { pieceId: piece.id, ...facts, ...keys });
+    expect(await stateOf()).toBe('delivered');
+    expect(await listDeliveries(database, piece.id)).toMatchObject([{ fileName: 'one.png', transparent: 5 }]);
+  });
+});
+
+describe('the file store', () => {
+  it('shows a file only when it was kept, and empties incoming when it opens', async () => {
+    const root = path.join(folder, 'files');
+    await mkdir(root);
+    const files = await openFileStore(root);
+    const whole = files.incomingPath();
+    await writeFile(whole, 'whole');
+    await writeFile(files.incomingPath(), 'half');
+    expect(await files.has('originals', hash('1'))).toBe(false);
+    await files.keep(whole, 'originals', hash('1'));
+    const again = await openFileStore(root);
+    expect(await again.has('originals', hash('1'))).toBe(true);
+    expect(await readdir(path.join(root, 'incoming'))).toEqual([]);
+  });
+
+  it('sweeps what no row names', async () => {
+    const root = path.join(folder, 'sweep');
+    await mkdir(root);
+    const files = await openFileStore(root);
+    for (const digit of ['2', '3']) {
+      const incoming = files.incomingPath();
+      await writeFile(incoming, digit);
+      await files.keep(incoming, 'deliveries', hash(digit));
+    }
+    expect(await files.sweep('deliveries', (key) => key === hash('2'))).toBe(1);
+    expect([await files.has('deliveries', hash('2')), await files.has('deliveries', hash('3'))]).toEqual([
+      true,
+      false,
+    ]);
+  });
+
+  it.each(['../../etc/passwd', 'ab', '', 'ABCD', 'abcd/../..'])('refuses the key %j', async (key) => {
+    const files = await openFileStore(path.join(folder, 'keys'));
+    expect(() => files.pathOf('originals', key)).toThrow(/file key/);
+  });
+});

@@ -1,0 +1,99 @@
+'use client';
+
+import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { IconArrowBackUp, IconArrowForwardUp, IconChevronRight, IconKeyboard } from '@tabler/icons-react';
+import Link from 'next/link';
+import { Mark } from '../frame/Mark';
+import { ThemeSwitch } from '../frame/ThemeSwitch';
+import { BackingSwatches } from './BackingSwatches';
+import { useBench, useBenchActions } from './bench-context';
+import classes from './bench.module.css';
+import { SaveNote } from './SaveNote';
+import { ZoomControls } from './ZoomControls';
+
+/** The bar on top: where one is, undo and redo, looking, and the way to Deliver. */
+export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
+  const name = useBench((state) => state.piece.name);
+  const stage = useBench((state) => state.stage);
+  const actions = useBenchActions();
+  return (
+    <header className={classes.header}>
+      <nav className={classes.path} aria-label="Where you are">
+        <Link href="/" className={classes.home}>
+          <Mark />
+          Shelf
+        </Link>
+        <IconChevronRight size={14} stroke={1.6} aria-hidden="true" />
+        <h1 title={name}>{name}</h1>
+      </nav>
+      <UndoRedo />
+      <SaveNote />
+      <span className={classes.space} />
+      <BackingSwatches />
+      <OriginalButton />
+      <ZoomControls />
+      <span className={classes.divider} />
+      <Tooltip label="Keys (?)">
+        <ActionIcon aria-label="Keys" onClick={onKeys}>
+          <IconKeyboard size={18} stroke={1.6} />
+        </ActionIcon>
+      </Tooltip>
+      <ThemeSwitch />
+      <Button
+        size="xs"
+        variant={stage === 'deliver' ? 'default' : 'filled'}
+        onClick={() => actions.setStage('deliver')}
+        aria-pressed={stage === 'deliver'}
+      >
+        Deliver
+      </Button>
+    </header>
+  );
+}
+
+function UndoRedo() {
+  const undo = useBench((state) => state.undo);
+  const redo = useBench((state) => state.redo);
+  const actions = useBenchActions();
+  return (
+    <div className={classes.group}>
+      <Tooltip label={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
+        <ActionIcon aria-label="Undo" disabled={undo === null} onClick={actions.undo}>
+          <IconArrowBackUp size={18} stroke={1.6} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label={redo ? `Redo: ${redo}` : 'Nothing to redo'}>
+        <ActionIcon aria-label="Redo" disabled={redo === null} onClick={actions.redo}>
+          <IconArrowForwardUp size={18} stroke={1.6} />
+        </ActionIcon>
+      </Tooltip>
+    </div>
+  );
+}
+
+function OriginalButton() {
+  const look = useBench((state) => state.look);
+  const actions = useBenchActions();
+  const show = () => actions.setLook('original');
+  const hide = () => actions.setLook('result');
+  return (
+    <Tooltip label="Hold to see the original (hold O)">
+      <Button
+        size="xs"
+        variant="default"
+        data-held={look === 'original' || undefined}
+        className={classes.hold}
+        onPointerDown={show}
+        onPointerUp={hide}
+        onPointerLeave={hide}
+        onBlur={hide}
+        onKeyDown={(event) => {
+          if (event.key === ' ' || event.key === 'Enter') show();
+        }}
+        onKeyUp={hide}
+      >
+        Original
+      </Button>
+    </Tooltip>
+  );
+}

@@ -1,0 +1,51 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import type { CutStateFacts, PieceFacts as Facts } from '../../bench/api';
+import { createBenchStore, type BenchStore } from '../../bench/bench-store';
+import { startBenchClient } from '../../engine/browser/bench-client';
+import { BenchContext } from './bench-context';
+import { BenchHeader } from './BenchHeader';
+import { PieceFacts } from './PieceFacts';
+import { Settings } from './Settings';
+import { Sheet } from './Sheet';
+import { StageStrip } from './StageStrip';
+import { useBenchKeys } from './use-bench-keys';
+import { KeyList } from './KeyList';
+import classes from './bench.module.css';
+
+/** The screen where one piece is cut. */
+export function BenchScreen({ piece, state }: { readonly piece: Facts; readonly state: CutStateFacts }) {
+  const [bench, setBench] = useState<BenchStore | null>(null);
+  useEffect(() => {
+    const opened = createBenchStore(piece, state, startBenchClient());
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- the worker must not start while rendering
+    setBench(opened);
+    return () => opened.actions.close();
+    // The server's state is where the bench starts from; afterwards the bench leads.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [piece.id]);
+  if (!bench) return <main className={classes.screen} aria-busy="true" />;
+  return (
+    <BenchContext value={bench}>
+      <Bench />
+    </BenchContext>
+  );
+}
+
+function Bench() {
+  const [keysShown, setKeysShown] = useState(false);
+  useBenchKeys(() => setKeysShown((shown) => !shown));
+  return (
+    <main className={classes.screen}>
+      <BenchHeader onKeys={() => setKeysShown(true)} />
+      <div className={classes.middle}>
+        <PieceFacts />
+        <Sheet />
+        <Settings />
+      </div>
+      <StageStrip />
+      {keysShown && <KeyList onClose={() => setKeysShown(false)} />}
+    </main>
+  );
+}

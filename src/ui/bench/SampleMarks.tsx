@@ -1,0 +1,89 @@
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import type { Sample } from '../../core/cut/schema';
+import { useBench, useBenchActions } from './bench-context';
+import classes from './bench.module.css';
+
+const STEPS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** The samples' places on the sheet: drag to move, arrow keys nudge, Delete deletes. */
+export function SampleMarks({ density }: { readonly density: number }) {
+  const stage = useBench((state) => state.stage);
+  const samples = useBench((state) => state.cut.clear.samples);
+  const look = useBench((state) => state.look);
+  const opened = useBench((state) => state.opened);
+  if (stage !== 'clear' || !opened || look === 'original') return null;
+  return samples.map((sample, index) => (
+    <SampleMark key={sample.id} sample={sample} number={index + 1} density={density} />
+  ));
+}
+
+interface MarkProps {
+  readonly sample: Sample;
+  readonly number: number;
+  readonly density: number;
+}
+
+function SampleMark({ sample, number, density }: MarkProps) {
+  const view = useBench((state) => state.view);
+  const chosen = useBench((state) => state.selected === sample.id);
+  const piece = useBench((state) => state.piece);
+  const actions = useBenchActions();
+  const drag = useRef<{ x: number; y: number; startX: number; startY: number } | null>(null);
+
+  const within = (x: number, y: number) => ({
+    x: Math.min(piece.width - 1, Math.max(0, Math.round(x))),
+    y: Math.min(piece.height - 1, Math.max(0, Math.round(y))),
+  });
+  const target = (event: PointerEvent) => {
+    const { x, y, startX, startY } = drag.current!;
+    const perPixel = density / view.scale;
+    return within(startX + (event.clientX - x) * perPixel, startY + (event.clientY - y) * perPixel);
+  };
+  const onPointerDown = (event: PointerEvent) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag.current = { x: event.clientX, y: event.clientY, startX: sample.x, startY: sample.y };
+    actions.select(sample.id);
+  };
+  const onPointerMove = (event: PointerEvent) => {
+    if (drag.current) actions.draftSample(sample.id, target(event));
+  };
+  const onPointerUp = (event: PointerEvent) => {
+    if (drag.current) actions.changeSample(sample.id, target(event));
+    drag.current = null;
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = STEPS[event.key];
+    const far = event.shiftKey ? 10 : 1;
+    if (step) actions.changeSample(sample.id, within(sample.x + step[0] * far, sample.y + step[1] * far));
+    else if (event.key === 'Delete' || event.key === 'Backspace') actions.deleteSample(sample.id);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <button
+      type="button"
+      className={classes.mark}
+      data-chosen={chosen || undefined}
+      data-off={!sample.on || undefined}
+      aria-label={`Sample ${number} at ${sample.x}, ${sample.y}`}
+      style={{
+        left: ((sample.x + 0.5) * view.scale + view.left) / density,
+        top: ((sample.y + 0.5) * view.scale + view.top) / density,
+      }}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+      onKeyDown={onKeyDown}
+      onFocus={() => actions.select(sample.id)}
+    >
+      {number}
+    </button>
+  );
+}

@@ -1,0 +1,76 @@
+import { SegmentedControl } from '@mantine/core';
+import { memo } from 'react';
+import { LIMITS, type Sample } from '../../core/cut/schema';
+import { useBench, useBenchActions } from './bench-context';
+import classes from './bench.module.css';
+import { NumberField } from './NumberField';
+import { oddSide } from './odd-side';
+import { SliderField } from './SliderField';
+import { ToleranceChart } from './ToleranceChart';
+
+/** Tolerance, reach, area and place of one sample. */
+export function SampleSettings({ sample }: { readonly sample: Sample }) {
+  const actions = useBenchActions();
+  return (
+    <div className={classes.fields}>
+      <SliderField
+        label="Tolerance"
+        value={sample.tolerance}
+        min={LIMITS.tolerance.min}
+        max={LIMITS.tolerance.max}
+        step={0.1}
+        onDraft={(tolerance) => actions.draftSample(sample.id, { tolerance })}
+        onCommit={(tolerance) => actions.changeSample(sample.id, { tolerance })}
+      />
+      <ToleranceChart sample={sample} />
+      <Place id={sample.id} reach={sample.reach} areaPx={sample.areaPx} x={sample.x} y={sample.y} />
+    </div>
+  );
+}
+
+type PlaceProps = Pick<Sample, 'id' | 'reach' | 'areaPx' | 'x' | 'y'>;
+
+/** What does not move with the tolerance slider, and so does not render again with it. */
+const Place = memo(function Place({ id, reach, areaPx, x, y }: PlaceProps) {
+  const piece = useBench((state) => state.piece);
+  const actions = useBenchActions();
+  const change = (part: Partial<Sample>) => actions.changeSample(id, part);
+  const place = (field: 'x' | 'y') => (value: number) => change({ [field]: Math.round(value) });
+  return (
+    <>
+      <div>
+        <span className={classes.label} id="reach-label">
+          Reach
+        </span>
+        <SegmentedControl
+          fullWidth
+          aria-labelledby="reach-label"
+          value={reach}
+          onChange={(value) => {
+            actions.setReach(value);
+            change({ reach: value });
+          }}
+          data={[
+            { value: 'joined', label: 'Joined' },
+            { value: 'everywhere', label: 'Everywhere' },
+          ]}
+        />
+      </div>
+      <div className={classes.threeFields}>
+        <NumberField
+          label="Area"
+          suffix=" px"
+          {...LIMITS.areaPx}
+          step={2}
+          value={areaPx}
+          onCommit={(value) => {
+            actions.setSampleArea(oddSide(value));
+            change({ areaPx: oddSide(value) });
+          }}
+        />
+        <NumberField label="X" suffix=" px" min={0} max={piece.width - 1} value={x} onCommit={place('x')} />
+        <NumberField label="Y" suffix=" px" min={0} max={piece.height - 1} value={y} onCommit={place('y')} />
+      </div>
+    </>
+  );
+});

@@ -1,0 +1,55 @@
+import { Slider } from '@mantine/core';
+import { useId } from 'react';
+import classes from './bench.module.css';
+import { NumberField } from './NumberField';
+
+interface Props {
+  readonly label: string;
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly step: number;
+  readonly suffix?: string;
+  /** Called all the time while the slider moves. */
+  readonly onDraft: (value: number) => void;
+  /** Called when it rests: this is one step of undo. */
+  readonly onCommit: (value: number) => void;
+}
+
+/** A number with a slider and a field to type it into. */
+export function SliderField({ label, value, min, max, step, suffix, onDraft, onCommit }: Props) {
+  const id = useId();
+  const rounded = (raw: number) => Math.round(raw / step) / Math.round(1 / step);
+  return (
+    <div>
+      <div className={classes.sliderHead}>
+        <label htmlFor={id} className={classes.label}>
+          {label}
+        </label>
+        <NumberField
+          id={id}
+          className={classes.sliderNumber}
+          value={value}
+          min={min}
+          max={max}
+          step={1}
+          decimalScale={2}
+          {...(suffix ? { suffix } : {})}
+          onDraft={onDraft}
+          onCommit={onCommit}
+        />
+      </div>
+      <Slider
+        thumbLabel={label}
+        label={null}
+        size={4}
+        value={value}
+        min={min}
+        max={max}
+        step={step}
+        onChange={(raw) => onDraft(rounded(raw))}
+        onChangeEnd={(raw) => onCommit(rounded(raw))}
+      />
+    </div>
+  );
+}

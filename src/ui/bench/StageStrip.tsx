@@ -1,0 +1,85 @@
+import { Switch, UnstyledButton } from '@mantine/core';
+import { useEffect, useRef } from 'react';
+import type { Stage } from '../../bench/bench-store';
+import { formatShare } from '../format';
+import { useBench, useBenchActions } from './bench-context';
+import classes from './bench.module.css';
+
+/** The cut itself, from left to right: one place for each stage. */
+export function StageStrip() {
+  const on = useBench((state) => state.cut.clear.on);
+  const actions = useBenchActions();
+  return (
+    <nav className={classes.strip} aria-label="Stages">
+      <Place stage="clear" name="Clear" number={2} summary={useClearSummary()}>
+        <Switch
+          checked={on}
+          onChange={({ currentTarget }) => actions.setClearOn(currentTarget.checked)}
+          aria-label="Clear is on"
+        />
+      </Place>
+      <Place stage="deliver" name="Deliver" number={6} summary={useDeliverSummary()} />
+    </nav>
+  );
+}
+
+interface PlaceProps {
+  readonly stage: Stage;
+  readonly name: string;
+  readonly number: number;
+  readonly summary: string;
+  readonly children?: React.ReactNode;
+}
+
+function Place({ stage, name, number, summary, children }: PlaceProps) {
+  const open = useBench((state) => state.stage === stage);
+  const actions = useBenchActions();
+  return (
+    <div className={classes.place} data-open={open || undefined}>
+      <UnstyledButton
+        className={classes.placeButton}
+        aria-current={open ? 'step' : undefined}
+        onClick={() => actions.setStage(stage)}
+      >
+        <StagePicture />
+        <span className={classes.placeText}>
+          <span className={classes.placeName}>
+            {name}
+            <kbd>{number}</kbd>
+          </span>
+          <span className={classes.placeSummary}>{summary}</span>
+        </span>
+      </UnstyledButton>
+      {children}
+    </div>
+  );
+}
+
+function StagePicture() {
+  const picture = useBench((state) => state.picture);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    if (!picture || !canvas.current) return;
+    canvas.current.width = picture.width;
+    canvas.current.height = picture.height;
+    canvas.current.getContext('2d', { alpha: false })?.drawImage(picture, 0, 0);
+  }, [picture]);
+  return <canvas ref={canvas} width={84} height={46} className={classes.stagePicture} aria-hidden="true" />;
+}
+
+function useClearSummary(): string {
+  const samples = useBench((state) => state.cut.clear.samples.length);
+  const on = useBench((state) => state.cut.clear.on);
+  const alpha = useBench((state) => state.alpha);
+  const piece = useBench((state) => state.piece);
+  if (!on) return 'switched off';
+  if (samples === 0) return 'no sample yet';
+  const count = samples === 1 ? '1 sample' : `${samples} samples`;
+  return alpha ? `${count}, ${formatShare(alpha.transparent / (piece.width * piece.height))}` : count;
+}
+
+function useDeliverSummary(): string {
+  const count = useBench((state) => state.deliveries.length);
+  if (count === 0) return 'PNG, not delivered';
+  return count === 1 ? 'PNG, delivered once' : `PNG, ${count} deliveries`;
+}

@@ -1,0 +1,43 @@
+import { useState, type KeyboardEvent } from 'react';
+import { useBench, useBenchStore } from './bench-context';
+
+const STEPS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** Placing a sample without a pointer: arrow keys move a crosshair over the original's pixels, Enter clicks there. */
+export function useCrosshair(density: number) {
+  const { actions, store } = useBenchStore();
+  const view = useBench((state) => state.view);
+  const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    const { piece, pointer } = store.getState();
+    const start = pixel ?? pointer ?? { x: Math.floor(piece.width / 2), y: Math.floor(piece.height / 2) };
+    const step = STEPS[event.key];
+    if (step) {
+      event.preventDefault();
+      const far = event.shiftKey ? 10 : 1;
+      const x = Math.min(piece.width - 1, Math.max(0, start.x + step[0] * far));
+      const y = Math.min(piece.height - 1, Math.max(0, start.y + step[1] * far));
+      setPixel({ x, y });
+      void actions.point((x + 0.5) * view.scale + view.left, (y + 0.5) * view.scale + view.top);
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      setPixel({ x: start.x, y: start.y });
+      const { scale, left, top } = view;
+      void actions.click((start.x + 0.5) * scale + left, (start.y + 0.5) * scale + top, event.shiftKey);
+    }
+  };
+  const onBlur = () => setPixel(null);
+  const onPointerDown = () => setPixel(null);
+
+  const at = pixel && {
+    x: ((pixel.x + 0.5) * view.scale + view.left) / density,
+    y: ((pixel.y + 0.5) * view.scale + view.top) / density,
+  };
+  return { at, handlers: { onKeyDown, onBlur, onPointerDown } };
+}

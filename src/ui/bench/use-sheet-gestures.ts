@@ -1,0 +1,109 @@
+import { useGesture } from '@use-gesture/react';
+import { useEffect, useState, type RefObject } from 'react';
+import { useBench, useBenchStore } from './bench-context';
+
+/** How much one wheel notch zooms. */
+const WHEEL_ZOOM = 1.0016;
+
+/**
+ * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, a
+ * click does what the open stage says. `panning` is true while the space key is held.
+ */
+export function useSheetGestures(
+  area: RefObject<HTMLDivElement | null>,
+  density: number,
+): { readonly panning: boolean } {
+  const { actions, store } = useBenchStore();
+  const panning = useSpaceHeld();
+  const clickMode = useBench((state) => state.clickMode);
+  const stage = useBench((state) => state.stage);
+  const clickPans = panning || stage !== 'clear' || clickMode === 'move';
+
+  const onSheet = (clientX: number, clientY: number) => {
+    const box = area.current!.getBoundingClientRect();
+    return { x: (clientX - box.left) * density, y: (clientY - box.top) * density };
+  };
+
+  useGesture(
+    {
+      onMove: ({ event, last }) => {
+        if (last) return;
+        const { x, y } = onSheet(event.clientX, event.clientY);
+        void actions.point(x, y);
+      },
+      onHover: ({ hovering }) => {
+        if (!hovering) actions.pointAway();
+      },
+      onWheel: ({ event, last }) => {
+        // The end of a gesture brings its last event once more.
+        if (last || event.ctrlKey) return;
+        event.preventDefault();
+        const { x, y } = onSheet(event.clientX, event.clientY);
+        if (isTrackpad(event)) actions.pan(-event.deltaX * density, -event.deltaY * density);
+        else actions.zoomBy(WHEEL_ZOOM ** -pixelsOf(event), x, y);
+      },
+      onPinch: ({ origin: [originX, originY], offset: [scale], first, memo, event }) => {
+        if (event.cancelable) event.preventDefault();
+        const start = (first ? store.getState().view.scale / scale : memo) as number;
+        const { x, y } = onSheet(originX, originY);
+        actions.zoomTo(start * scale, x, y);
+        return start;
+      },
+      onDrag: ({ event, delta: [dx, dy], tap, buttons, pinching }) => {
+        if (pinching) return;
+        const pointer = event as PointerEvent;
+        if (tap) {
+          const { x, y } = onSheet(pointer.clientX, pointer.clientY);
+          if (!clickPans && pointer.button === 0) void actions.click(x, y, pointer.shiftKey);
+        } else if (buttons === 4 || clickPans) {
+          actions.pan(dx * density, dy * density);
+        }
+      },
+      onDoubleClick: () => {
+        if (clickPans) actions.fit();
+      },
+    },
+    {
+      target: area,
+      eventOptions: { passive: false },
+      drag: { filterTaps: true, pointer: { buttons: [1, 4], keys: false } },
+      pinch: { pinchOnWheel: true, scaleBounds: { min: 0.001, max: 1000 } },
+    },
+  );
+  return { panning };
+}
+
+/** A mouse's wheel turns in whole notches of one axis; two fingers on a trackpad do not. */
+function isTrackpad(event: WheelEvent): boolean {
+  if (event.deltaMode !== 0) return false;
+  return event.deltaX !== 0 || !Number.isInteger(event.deltaY) || Math.abs(event.deltaY) < 40;
+}
+
+function pixelsOf(event: WheelEvent): number {
+  return event.deltaY * (event.deltaMode === 1 ? 33 : event.deltaMode === 2 ? 400 : 1);
+}
+
+function useSpaceHeld(): boolean {
+  const [held, setHeld] = useState(false);
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (
+        event.code !== 'Space' ||
+        (event.target as HTMLElement).closest('button, input, textarea, a, [role=slider]')
+      )
+        return;
+      event.preventDefault();
+      setHeld(true);
+    };
+    const up = (event: KeyboardEvent) => {
+      if (event.code === 'Space') setHeld(false);
+    };
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up);
+    return () => {
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up);
+    };
+  }, []);
+  return held;
+}

@@ -1,0 +1,53 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import { Dropzone } from '@mantine/dropzone';
+import { IconPhotoDown } from '@tabler/icons-react';
+import { useEffect, useRef } from 'react';
+import { IntakeList } from './IntakeList';
+import classes from './shelf.module.css';
+import { useIntake } from './use-intake';
+
+/** Takes pictures by drop, browse or paste, each with its own progress and its own message. */
+export function Intake({ onArrived, empty }: { readonly onArrived: () => void; readonly empty: boolean }) {
+  const { entries, take, cancel, dismiss } = useIntake(onArrived);
+  const browse = useRef<() => void>(null);
+
+  useEffect(() => {
+    const paste = (event: ClipboardEvent) => {
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (files.length === 0) return;
+      event.preventDefault();
+      take(files);
+    };
+    window.addEventListener('paste', paste);
+    return () => window.removeEventListener('paste', paste);
+  }, [take]);
+
+  return (
+    <section aria-label="Bring pictures in">
+      <Dropzone
+        onDrop={take}
+        openRef={browse}
+        activateOnClick={false}
+        useFsAccessApi={false}
+        className={classes.intake}
+        data-empty={empty || undefined}
+        inputProps={{ 'aria-label': 'Pictures to bring in' }}
+        tabIndex={-1}
+      >
+        <div className={classes.intakeRow}>
+          <IconPhotoDown size={22} stroke={1.5} aria-hidden="true" />
+          <span>
+            <strong>Drop pictures here</strong>, paste them, or
+          </span>
+          <Button variant="default" onClick={() => browse.current?.()}>
+            Browse
+          </Button>
+          <span className={classes.hint}>PNG, JPEG, WebP · up to 100 megapixels and 200 MB each</span>
+        </div>
+      </Dropzone>
+      <IntakeList entries={entries} onCancel={cancel} onDismiss={dismiss} />
+    </section>
+  );
+}

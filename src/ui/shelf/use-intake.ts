@@ -1,0 +1,65 @@
+import { useCallback, useRef, useState } from 'react';
+import { upload, type UploadState } from '../../bench/upload';
+
+/** One file on its way to the Shelf. */
+export interface IntakeEntry {
+  readonly id: number;
+  readonly name: string;
+  readonly state: UploadState;
+}
+
+/** Files that travel at the same time. */
+const AT_ONCE = 2;
+
+/** Sends files a few at a time and keeps what is to be told about each. */
+export function useIntake(onArrived: () => void) {
+  const [entries, setEntries] = useState<readonly IntakeEntry[]>([]);
+  const waiting = useRef<{ id: number; file: File; abort: AbortController }[]>([]);
+  const aborts = useRef(new Map<number, AbortController>());
+  const travelling = useRef(0);
+  const count = useRef(0);
+
+  const tell = useCallback((id: number, state: UploadState) => {
+    setEntries((all) => all.map((entry) => (entry.id === id ? { ...entry, state } : entry)));
+  }, []);
+
+  const pump = useCallback(
+    function next(): void {
+      while (travelling.current < AT_ONCE && waiting.current.length > 0) {
+        const { id, file, abort } = waiting.current.shift()!;
+        travelling.current++;
+        void upload(file, abort.signal, (state) => {
+          tell(id, state);
+          if (state.kind === 'done') onArrived();
+        }).finally(() => {
+          travelling.current--;
+          aborts.current.delete(id);
+          next();
+        });
+      }
+    },
+    [onArrived, tell],
+  );
+
+  const take = useCallback(
+    (files: readonly File[]) => {
+      const fresh = files.map((file) => ({ id: ++count.current, file, abort: new AbortController() }));
+      for (const { id, abort } of fresh) aborts.current.set(id, abort);
+      waiting.current.push(...fresh);
+      setEntries((all) => [
+        ...all.filter(({ state }) => state.kind !== 'done'),
+        ...fresh.map(({ id, file }) => ({ id, name: file.name, state: { kind: 'waiting' } as const })),
+      ]);
+      pump();
+    },
+    [pump],
+  );
+
+  const cancel = useCallback((id: number) => aborts.current.get(id)?.abort(), []);
+  const dismiss = useCallback(
+    (id: number) => setEntries((all) => all.filter((entry) => entry.id !== id)),
+    [],
+  );
+
+  return { entries, take, cancel, dismiss };
+}

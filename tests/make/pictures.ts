@@ -1,0 +1,68 @@
+import { createRaster, type Raster } from '../../src/core/raster/raster';
+import { seededRandom } from '../../src/core/numeric/random';
+
+/** A raster whose pixels come from a function: channels 0 to 255, alpha 255 where it is left out. */
+export function paint(
+  width: number,
+  height: number,
+  color: (x: number, y: number) => readonly [number, number, number, number?],
+): Raster {
+  const raster = createRaster(width, height);
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p += 4) {
+      const [red, green, blue, alpha = 255] = color(x, y);
+      raster.data.set([red, green, blue, alpha], p);
+    }
+  }
+  return raster;
+}
+
+/** Blotches of a few colors with noise: many regions, many equal distances. */
+export function blotches(width: number, height: number, seed: number): Raster {
+  const random = seededRandom(seed);
+  const colors = Array.from({ length: 5 }, () => [random() * 255, random() * 255, random() * 255] as const);
+  const centers = Array.from({ length: 12 }, () => ({
+    x: random() * width,
+    y: random() * height,
+    color: colors[Math.floor(random() * colors.length)]!,
+  }));
+  return paint(width, height, (x, y) => {
+    const near = centers.reduce((best, center) =>
+      (center.x - x) ** 2 + (center.y - y) ** 2 < (best.x - x) ** 2 + (best.y - y) ** 2 ? center : best,
+    );
+    const noise = () => (random() - 0.5) * 24;
+    const channel = (value: number) => Math.round(Math.min(255, Math.max(0, value + noise())));
+    return [channel(near.color[0]), channel(near.color[1]), channel(near.color[2])];
+  });
+}
+
+/** A white picture with a dark disc in its middle. */
+export function disc(side: number, radius: number): Raster {
+  const middle = (side - 1) / 2;
+  return paint(side, side, (x, y) => {
+    const inside = Math.min(1, Math.max(0, radius + 0.5 - Math.hypot(x - middle, y - middle)));
+    const value = Math.round(255 - inside * 225);
+    return [value, value, value];
+  });
+}
+
+export function flipped(raster: Raster): Raster {
+  return moved(raster, raster.width, raster.height, (x, y) => [raster.width - 1 - x, y]);
+}
+
+export function transposed(raster: Raster): Raster {
+  return moved(raster, raster.height, raster.width, (x, y) => [y, x]);
+}
+
+function moved(
+  raster: Raster,
+  width: number,
+  height: number,
+  from: (x: number, y: number) => readonly [number, number],
+): Raster {
+  return paint(width, height, (x, y) => {
+    const [sx, sy] = from(x, y);
+    const p = (sy * raster.width + sx) * 4;
+    return [raster.data[p]!, raster.data[p + 1]!, raster.data[p + 2]!, raster.data[p + 3]!];
+  });
+}

@@ -1,0 +1,62 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { startBrowser, waitForFullSize } from './browser/browser';
+import { startServer } from './browser/server';
+
+/** One current picture of each main view, made from the demo pieces. */
+const folder = await mkdtemp(path.join(tmpdir(), 'kenosis-pictures-'));
+const server = await startServer(folder, { demo: true });
+const browser = await startBrowser();
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await openShelf(page);
+  await shoot(page, 'shelf');
+  await openPiece(page, 'ostrel-wordmark');
+  await clickSheet(page, 0.06, 0.5);
+  await page.getByText(/Started at/).waitFor();
+  await shoot(page, 'bench-clear');
+  await page.keyboard.press('6');
+  await page.getByRole('button', { name: 'Deliver PNG' }).click();
+  await page.getByText('Read back and equal').waitFor();
+  await shoot(page, 'bench-deliver');
+  await openPiece(page, 'ostrel-emblem');
+  await clickSheet(page, 0.15, 0.06);
+  await page.getByText(/Started at/).waitFor();
+  await page.getByRole('radio', { name: 'Black backing' }).click();
+  await page.getByRole('button', { name: /daylight and dusk/ }).click();
+  await shoot(page, 'bench-dusk');
+} finally {
+  await browser.close();
+  await server.kill();
+  await rm(folder, { recursive: true, force: true });
+}
+
+async function openShelf(page: Page): Promise<void> {
+  await page.goto(server.address);
+  await page.waitForFunction(() =>
+    [...document.images].every((image) => image.complete && image.naturalWidth > 0),
+  );
+}
+
+async function openPiece(page: Page, name: string): Promise<void> {
+  await openShelf(page);
+  await page
+    .getByRole('link', { name: new RegExp(name) })
+    .first()
+    .click();
+  await waitForFullSize(page);
+}
+
+async function clickSheet(page: Page, across: number, down: number): Promise<void> {
+  const box = (await page.locator('canvas[data-sheet]').boundingBox())!;
+  await page.locator('[data-cursor]').click({ position: { x: across * box.width, y: down * box.height } });
+}
+
+async function shoot(page: Page, name: string): Promise<void> {
+  if (name.startsWith('bench')) await waitForFullSize(page);
+  await page.mouse.move(640, 790);
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
+}
