@@ -1,8 +1,9 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import sharp from 'sharp';
+import { newSample } from '../src/core/cut/new-sample';
 import { untouchedCut } from '../src/core/cut/parse';
-import type { Cut, Sample } from '../src/core/cut/schema';
+import type { Cut } from '../src/core/cut/schema';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
 import { renderSteps, sceneOf } from '../src/core/render';
@@ -43,22 +44,22 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     .removeAlpha()
     .jpeg({ quality: 90 })
     .toBuffer();
-  const sample: Sample = { id: 's1', x: 20, y: 20, areaPx: 5, tolerance: 10, reach: 'joined', on: true };
-  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample] } };
+  const sample = newSample('s1', 20, 20, { tolerance: 10 });
+  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [] } };
   const scene = sceneOf(raster);
   const warm: ReachCache = new Map();
-  runToEnd(reachOfSample(scene, sample, warm));
+  runToEnd(reachOfSample(scene, sample, cut, warm));
   return {
     megapixels,
     copyMs: await median(() => void data.slice()),
     decodeMs: await median(() => sharp(jpeg).ensureAlpha().raw().toBuffer()),
     distanceMs: await median(
-      () => void runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere' }, new Map())),
+      () => void runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, new Map())),
     ),
-    reachMs: await median(() => void runToEnd(reachOfSample(scene, sample, new Map()))),
+    reachMs: await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map()))),
     lookupMs: await median(() => void runToEnd(renderSteps(scene, cut, warm))),
     fullCutMs: await median(() => void runToEnd(renderSteps(scene, cut, new Map()))),
-    reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, new Map())),
+    reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, cut, new Map())),
     peakRssMbPerMegapixel: process.resourceUsage().maxRSS / 1024 / megapixels,
   };
 }

@@ -10,6 +10,7 @@ export interface PieceFacts {
   readonly height: number;
   readonly dpi: number | null;
   readonly backing: string;
+  readonly reason: string;
   readonly revision: number;
   readonly createdAt: string;
 }

@@ -1,17 +1,18 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
+import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { LIMITS, type Cut, type Reach, type Sample } from '../core/cut/schema';
 import type { Progress } from '../core/numeric/steps';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
 import { cellOf, type View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type { CurveReport, EngineEvent, Probe } from '../engine/protocol';
+import type { CurveReport, EngineEvent, PocketReport, Probe } from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
 import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
 import { createSaveQueue, type SaveReport } from './save-queue';
 
-export type Stage = 'clear' | 'deliver';
+export type Stage = 'clear' | 'edge' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
 export type ClickMode = 'set' | 'add' | 'move';
 
@@ -21,6 +22,11 @@ export type Delivering =
   | { readonly kind: 'busy'; readonly step: string }
   | { readonly kind: 'done'; readonly delivery: DeliveryFacts; readonly sameAsShown: boolean | null }
   | { readonly kind: 'failed'; readonly message: string };
+
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
 
 export interface BenchState {
   readonly piece: PieceFacts;
@@ -50,6 +56,9 @@ export interface BenchState {
   readonly alpha: AlphaCounts | null;
   readonly curves: readonly CurveReport[];
   readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
+  readonly pockets: readonly PocketReport[];
+  /** The stretch that is being dragged, in pixels of the original. */
+  readonly stretch: { readonly from: Place; readonly to: Place } | null;
   readonly picture: ImageBitmap | null;
   readonly deliveries: readonly DeliveryFacts[];
   readonly delivering: Delivering;
@@ -84,6 +93,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     alpha: null,
     curves: [],
     pointer: null,
+    pockets: [],
+    stretch: null,
     picture: null,
     deliveries: [],
     delivering: { kind: 'idle' },
@@ -168,6 +179,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       case 'curves':
         set({ curves: event.curves });
         break;
+      case 'pockets':
+        set({ pockets: event.pockets });
+        break;
       case 'thumbnail':
         set({ picture: event.picture });
         break;
@@ -177,26 +191,51 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     }
   }
 
-  async function addSample(x: number, y: number): Promise<void> {
+  async function addSample(from: Place, to: Place | null): Promise<void> {
     const { areaPx, reach, cut } = get();
     if (cut.clear.samples.length >= LIMITS.samples) {
       set({ startNote: `A cut holds at most ${LIMITS.samples} samples. Delete one to add another.` });
       return;
     }
-    const draft: Sample = { id: newId(cut), x, y, areaPx, tolerance: 0, reach, on: true };
-    const start = await client.startOf(draft);
-    const sample = { ...draft, tolerance: start.tolerance };
+    const draft = newSample(freeSampleId(cut.clear.samples), from.x, from.y, { to, areaPx, reach });
+    const start = await client.startOf(draft, cut);
     const now = get().cut;
-    set({ selected: sample.id, startNote: startNote(start) });
-    commit({ ...now, clear: { ...now.clear, on: true, samples: [...now.clear.samples, sample] } });
+    set({ selected: draft.id, startNote: startNote(start) });
+    const samples = [...now.clear.samples, { ...draft, tolerance: start.tolerance }];
+    commit({ ...now, clear: { ...now.clear, on: true, samples } });
   }
 
-  async function moveSample(id: string, x: number, y: number): Promise<void> {
-    const moved = get().cut.clear.samples.find((sample) => sample.id === id);
+  async function moveSample(id: string, from: Place, to: Place | null): Promise<void> {
+    const { cut } = get();
+    const moved = cut.clear.samples.find((sample) => sample.id === id);
     if (!moved) return;
-    const start = await client.startOf({ ...moved, x, y });
+    const start = await client.startOf({ ...moved, ...from, to }, cut);
     set({ selected: id, startNote: startNote(start) });
-    commit(withSample(id, { x, y, tolerance: start.tolerance }));
+    commit(withSample(id, { ...from, to, tolerance: start.tolerance }));
+  }
+
+  function placeUnder(x: number, y: number): Place | null {
+    const at = pixelUnder(get().view, x, y);
+    return at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height ? null : at;
+  }
+
+  /** Sets the chosen sample to a place or a stretch, or adds one. */
+  async function sampleAt(from: Place, to: Place | null, adding: boolean): Promise<void> {
+    const { clickMode, selected } = get();
+    if (adding || clickMode === 'add' || selected === null) await addSample(from, to);
+    else await moveSample(selected, from, to);
+  }
+
+  function decidePockets(places: readonly PocketReport[], keep: boolean): void {
+    const { cut } = get();
+    const inside = ({ x, y }: Place) =>
+      places.some(
+        ({ box: [left, top, right, bottom] }) => x >= left && x <= right && y >= top && y <= bottom,
+      );
+    const others = cut.clear.pockets.filter((decision) => !inside(decision));
+    const decided = places.map(({ x, y }) => ({ x, y, keep }));
+    const pockets = [...others, ...decided].slice(-LIMITS.pockets);
+    commit({ ...cut, clear: { ...cut.clear, pockets } });
   }
 
   async function deliver(): Promise<void> {
@@ -294,14 +333,44 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     pointAway: () => set({ pointer: null }),
     /** A click on the sheet while Clear is open. `adding` is Shift. */
     async click(x: number, y: number, adding: boolean): Promise<void> {
-      const { stage, clickMode, view, selected } = get();
-      if (stage !== 'clear' || clickMode === 'move') return;
-      const at = pixelUnder(view, x, y);
-      if (at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height) return;
-      if (adding || clickMode === 'add' || selected === null) await addSample(at.x, at.y);
-      else await moveSample(selected, at.x, at.y);
+      const { stage, clickMode } = get();
+      const at = placeUnder(x, y);
+      if (stage === 'clear' && clickMode !== 'move' && at) await sampleAt(at, null, adding);
     },
-    addSample,
+    /** A drag on the sheet while Clear is open: shows the stretch, and takes a sample over it at the end. */
+    async dragStretch(
+      fromX: number,
+      fromY: number,
+      toX: number,
+      toY: number,
+      adding: boolean,
+      last: boolean,
+    ): Promise<void> {
+      const from = placeUnder(fromX, fromY);
+      const end = pixelUnder(get().view, toX, toY);
+      const to = {
+        x: Math.min(piece.width - 1, Math.max(0, end.x)),
+        y: Math.min(piece.height - 1, Math.max(0, end.y)),
+      };
+      set({ stretch: from && !last ? { from, to } : null });
+      if (from && last) await sampleAt(from, to, adding);
+    },
+    /** Clears pockets together with the background, or keeps them; one step of undo. */
+    clearPockets: (pockets: readonly PocketReport[]) => decidePockets(pockets, false),
+    keepPockets: (pockets: readonly PocketReport[]) => decidePockets(pockets, true),
+    /** Brings a part of the picture into the middle of the sheet's area at a fitting zoom. */
+    flyTo([left, top, right, bottom]: PocketReport['box']): void {
+      const { view } = get();
+      const size = Math.max(right - left + 1, bottom - top + 1, 16);
+      const scale = Math.min(8, Math.max(view.scale, (0.4 * Math.min(view.width, view.height)) / size));
+      const middle = { x: (left + right + 1) / 2, y: (top + bottom + 1) / 2 };
+      place({
+        ...view,
+        scale,
+        left: Math.round(view.width / 2 - middle.x * scale),
+        top: Math.round(view.height / 2 - middle.y * scale),
+      });
+    },
     select: (selected: string | null) => set({ selected }),
     /** Shows a change of a sample without saving it: while a slider or a marker moves. */
     draftSample(id: string, change: Partial<Sample>): void {
@@ -322,6 +391,10 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       const { cut } = get();
       commit({ ...cut, clear: { ...cut.clear, on } });
     },
+    setEdgeOn(on: boolean): void {
+      const { cut } = get();
+      commit({ ...cut, edge: { on } });
+    },
     setFileName(fileName: string | null): void {
       const { cut } = get();
       commit({ ...cut, deliver: { ...cut.deliver, fileName } });
@@ -338,11 +411,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   };
 
   return { store, actions };
-}
-
-function newId(cut: Cut): string {
-  const taken = new Set(cut.clear.samples.map((sample) => sample.id));
-  for (let n = taken.size + 1; ; n++) if (!taken.has(`s${n}`)) return `s${n}`;
 }
 
 function startNote(start: {

@@ -23,6 +23,7 @@ function zoomMiddle({ store, actions }: BenchStore, factor: number): void {
 /** All keys, in the order in which the key list shows them. */
 export const KEYS: readonly KeyBinding[] = [
   { key: '2', shown: '2', words: 'open Clear', run: ({ actions }) => actions.setStage('clear') },
+  { key: '3', shown: '3', words: 'open Edge', run: ({ actions }) => actions.setStage('edge') },
   { key: '6', shown: '6', words: 'open Deliver', run: ({ actions }) => actions.setStage('deliver') },
   { key: 'k', shown: 'K', words: 'next backing', run: ({ actions }) => actions.stepBacking() },
   {
@@ -59,6 +60,7 @@ export const KEYS: readonly KeyBinding[] = [
 export const SHEET_KEYS: readonly { readonly shown: string; readonly words: string }[] = [
   { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
   { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },
+  { shown: 'Drag', words: 'sheet: take a sample over a stretch; with Shift add one' },
   { shown: 'Arrows', words: 'sample mark: nudge it by 1 px, with Shift by 10' },
   { shown: 'Delete', words: 'sample mark: delete the sample' },
   { shown: 'Space, drag', words: 'move the sheet' },

@@ -5,7 +5,7 @@ describe('readArguments', () => {
   it('reads everything', () => {
     expect(
       readArguments(
-        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --cut a.json --save-cut b.json --report r.json'.split(
+        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --explain --cut a.json --save-cut b.json --report r.json'.split(
           ' ',
         ),
       ),
@@ -17,6 +17,8 @@ describe('readArguments', () => {
         { x: 5, y: 6, tolerance: 12.5, reach: 'joined' },
         { x: 7, y: 8, tolerance: 0, reach: 'everywhere' },
       ],
+      keeps: [{ x: 9, y: 10 }],
+      explain: true,
       cutFile: 'a.json',
       saveCutFile: 'b.json',
       reportFile: 'r.json',
@@ -34,6 +36,7 @@ describe('readArguments', () => {
     ['cut in.jpg -o out.png --sample 3.5,4', /--sample: expected X,Y/],
     ['cut in.jpg -o out.png --sample 3,4,140', /tolerance: expected 0 to 100, got 140/],
     ['cut in.jpg -o out.png --sample 3,4,5,nearby', /reach: expected joined or everywhere, got nearby/],
+    ['cut in.jpg -o out.png --keep 3', /--keep: expected X,Y, got 3/],
     ['cut in.jpg -o out.png --sparkle', /sparkle/],
   ])('refuses "%s"', (line, message) => {
     expect(() => readArguments(line === '' ? [] : line.split(' '))).toThrow(message);

@@ -4,13 +4,16 @@ import { LIMITS, reachSchema, type Reach } from '../core/cut/schema';
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
+         [--keep X,Y]... [--explain]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
 
   Clears the background of the picture IN (PNG, JPEG, WebP) and writes OUT.png: 8-bit RGBA, straight alpha, the size
-  of IN. Without --sample and --cut the color of the four corners is cleared if they agree.
+  of IN. Without --sample and --cut the picture is looked at and a complete cut is proposed.
 
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
                         from the tolerance curve); R its reach, joined (default) or everywhere
+  --keep X,Y            a place that must stay although it looks like the background
+  --explain             prints why the proposal is as it is
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory and shares as JSON
@@ -29,6 +32,9 @@ export interface CutArguments {
   readonly input: string;
   readonly output: string;
   readonly samples: readonly SampleArgument[];
+  /** Places that must stay. */
+  readonly keeps: readonly { readonly x: number; readonly y: number }[];
+  readonly explain: boolean;
   readonly cutFile: string | null;
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
@@ -47,6 +53,8 @@ export function readArguments(args: readonly string[]): CutArguments {
     input: positionals[0]!,
     output: values.output,
     samples: (values.sample ?? []).map(readSample),
+    keeps: (values.keep ?? []).map(readPlace),
+    explain: values.explain ?? false,
     cutFile: values.cut ?? null,
     saveCutFile: values['save-cut'] ?? null,
     reportFile: values.report ?? null,
@@ -61,6 +69,8 @@ function parse(args: string[]) {
       options: {
         output: { type: 'string', short: 'o' },
         sample: { type: 'string', multiple: true },
+        keep: { type: 'string', multiple: true },
+        explain: { type: 'boolean' },
         cut: { type: 'string' },
         'save-cut': { type: 'string' },
         report: { type: 'string' },
@@ -69,6 +79,12 @@ function parse(args: string[]) {
   } catch (cause) {
     throw new KenosisError('bad-argument', (cause as Error).message, { cause });
   }
+}
+
+function readPlace(text: string): { x: number; y: number } {
+  const [x, y, ...rest] = text.split(',');
+  if (!isWhole(x) || !isWhole(y) || rest.length > 0) throw badArgument('--keep', 'X,Y', text);
+  return { x: Number(x), y: Number(y) };
 }
 
 function readSample(text: string): SampleArgument {

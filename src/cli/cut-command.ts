@@ -4,12 +4,13 @@ import path from 'node:path';
 import { decodeMaster } from '../codec/decode';
 import { inspectPicture } from '../codec/inspect';
 import { verifyPng, writePng } from '../codec/png';
+import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
 import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
 import { isKenosisError, KenosisError } from '../core/errors';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
-import { CORNER_AREA_PX, readCorners } from '../core/proposal/corners';
+import { propose } from '../core/proposal/propose';
 import { renderSteps, sceneOf, type Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
@@ -60,48 +61,48 @@ function completeCut(
   cache: ReachCache,
   said: string[],
 ): Cut {
-  const wanted =
-    args.samples.length > 0 || args.cutFile !== null ? args.samples : [cornerSample(original, said)];
+  for (const { x, y } of args.keeps) assertInside('--keep', x, y, original);
+  const keeps = args.keeps.map((place) => ({ ...place, keep: true }));
+  if (args.samples.length === 0 && args.cutFile === null) return proposedCut(original, args, said);
   const samples: Sample[] = [...given.clear.samples];
-  for (const argument of wanted) samples.push(sampleOf(argument, samples, original, cache, said));
+  for (const argument of args.samples)
+    samples.push(sampleOf(argument, given, samples, original, cache, said));
   if (samples.length > LIMITS.samples) {
     throw new KenosisError(
       'bad-argument',
       `--sample: expected at most ${LIMITS.samples} samples, got ${samples.length}`,
     );
   }
-  return { ...given, clear: { ...given.clear, samples } };
+  return { ...given, clear: { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps] } };
 }
 
-function cornerSample(original: Raster, said: string[]): SampleArgument {
-  const corners = readCorners(original);
-  if (!corners.agree) {
-    throw new KenosisError(
-      'corners-differ',
-      'The four corners have different colors, so the background cannot be guessed. Name it with --sample X,Y.',
-    );
-  }
-  const { red, green, blue } = corners.colors[0]!;
-  said.push(`No sample given: the four corners agree on rgb(${red}, ${green}, ${blue}), which is cleared.`);
-  return { x: corners.x, y: corners.y, tolerance: null, reach: 'joined' };
+function proposedCut(original: Raster, args: CutArguments, said: string[]): Cut {
+  const { cut, kind, reason } = propose(original, args.keeps);
+  if (args.explain) said.push(reason);
+  if (cut) return cut;
+  if (kind === 'transparent') return untouchedCut();
+  throw new KenosisError('too-busy', `${reason} On the command line: --sample X,Y.`);
+}
+
+function assertInside(option: string, x: number, y: number, original: Raster): void {
+  if (x < original.width && y < original.height) return;
+  const inside = `a place within ${original.width} x ${original.height} pixels`;
+  throw new KenosisError('bad-argument', `${option}: expected ${inside}, got ${x},${y}`);
 }
 
 function sampleOf(
   argument: SampleArgument,
+  given: Cut,
   others: readonly Sample[],
   original: Raster,
   cache: ReachCache,
   said: string[],
 ): Sample {
   const { x, y, reach } = argument;
-  if (x >= original.width || y >= original.height) {
-    const inside = `a place within ${original.width} x ${original.height} pixels`;
-    throw new KenosisError('bad-argument', `--sample: expected ${inside}, got ${x},${y}`);
-  }
-  const id = freeId(others);
-  const draft: Sample = { id, x, y, areaPx: CORNER_AREA_PX, tolerance: 0, reach, on: true };
+  assertInside('--sample', x, y, original);
+  const draft = newSample(freeSampleId(others), x, y, { reach });
   if (argument.tolerance !== null) return { ...draft, tolerance: argument.tolerance };
-  const map = runToEnd(reachOfSample(sceneOf(original), draft, cache));
+  const map = runToEnd(reachOfSample(sceneOf(original), draft, given, cache));
   const { tolerance, safeRange } = startingTolerance(toleranceCurve(map));
   said.push(
     safeRange
@@ -109,10 +110,6 @@ function sampleOf(
       : `Tolerance ${tolerance} at ${x},${y}: the default, since the curve shows no clear safe range.`,
   );
   return { ...draft, tolerance };
-}
-
-function freeId(others: readonly Sample[]): string {
-  for (let n = others.length + 1; ; n++) if (!others.some(({ id }) => id === `s${n}`)) return `s${n}`;
 }
 
 function reportOf({ raster, alpha }: Cutout, timings: Timings) {

@@ -16,7 +16,7 @@ export type ErrorCode =
   | 'nothing-to-undo'
   | 'nothing-to-redo'
   | 'verification-failed'
-  | 'corners-differ'
+  | 'too-busy'
   | 'no-space'
   | 'cannot-write'
   | 'aborted';

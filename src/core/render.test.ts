@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, disc, flipped, paint } from '../../tests/make/pictures';
+import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd } from './numeric/steps';
@@ -8,18 +9,16 @@ import { renderCut, renderPart, renderSteps, sceneOf } from './render';
 import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 
-const sample = (change: Partial<Sample> = {}): Sample => ({
-  id: 's1',
-  x: 1,
-  y: 1,
-  areaPx: 3,
-  tolerance: 12,
-  reach: 'joined',
-  on: true,
-  ...change,
-});
+const sample = (change: Partial<Sample> = {}): Sample =>
+  newSample(change.id ?? 's1', 1, 1, { areaPx: 3, tolerance: 12, ...change });
 
-const cutWith = (...samples: Sample[]): Cut => ({ ...untouchedCut(), clear: { on: true, samples } });
+/** Without edge estimation, so that alpha is what Clear says. */
+const cutWith = (...samples: Sample[]): Cut => ({
+  ...untouchedCut(),
+  clear: { on: true, samples, pockets: [] },
+  edge: { on: false },
+});
+const withEdge = (cut: Cut): Cut => ({ ...cut, edge: { on: true } });
 const alphaOf = (data: Uint8Array) => data.filter((_value, p) => p % 4 === 3);
 
 describe('renderCut', () => {
@@ -101,9 +100,12 @@ describe('renderCut', () => {
 });
 
 describe('renderPart', () => {
-  it('equals the same part of the whole, and is null while a map is missing', () => {
+  it.each([
+    ['without edge estimation', (cut: Cut) => cut],
+    ['with edge estimation', withEdge],
+  ])('equals the same part of the whole, and is null while a map is missing, %s', (_name, edge) => {
     const raster = blotches(60, 50, 6);
-    const cut = cutWith(sample(), sample({ id: 's2', x: 50, y: 40, tolerance: 20 }));
+    const cut = edge(cutWith(sample(), sample({ id: 's2', x: 50, y: 40, tolerance: 20 })));
     const cache: ReachCache = new Map();
     const rect = { x: 13, y: 7, width: 20, height: 30 };
     expect(renderPart(sceneOf(raster), cut, cache, rect)).toBeNull();
@@ -119,7 +121,7 @@ describe('renderPart', () => {
 describe('a scene of reduced size', () => {
   it('clears about the same share with the original’s sample color', () => {
     const original = disc(401, 120);
-    const cut = cutWith(sample({ x: 5, y: 5, areaPx: 9 }));
+    const cut = withEdge(cutWith(sample({ x: 5, y: 5, areaPx: 9 })));
     const full = renderCut(original, cut).alpha.transparent / 401 ** 2;
     const raster = halve(halve(original));
     const small = runToEnd(renderSteps({ original, raster, reduction: 2 }, cut, new Map()));
@@ -133,5 +135,78 @@ describe('alphaTable', () => {
     expect(table[10 * STEPS_PER_UNIT]).toBe(0);
     expect(table[(10 + RAMP_UNITS / 2) * STEPS_PER_UNIT]).toBe(128);
     expect(table[(10 + RAMP_UNITS) * STEPS_PER_UNIT]).toBe(255);
+  });
+});
+
+describe('pockets', () => {
+  const ring = paint(61, 61, (x, y) => {
+    const far = Math.hypot(x - 30, y - 30);
+    return far > 12 && far < 22 ? [20, 20, 20] : [255, 255, 255];
+  });
+  const middle = (30 * 61 + 30) * 4 + 3;
+  const decided = (keep: boolean, change: Partial<Sample> = {}): Cut => {
+    const cut = withEdge(cutWith(sample(change)));
+    return { ...cut, clear: { ...cut.clear, pockets: [{ x: 28, y: 31, keep }] } };
+  };
+
+  it('go when they were decided to be cleared, and stay while nothing was decided', () => {
+    expect(renderCut(ring, withEdge(cutWith(sample()))).raster.data[middle]).toBe(255);
+    expect(renderCut(ring, decided(false)).raster.data[middle]).toBe(0);
+  });
+
+  it('stay when they were decided to be kept, though the sample reaches everywhere and at other tolerances', () => {
+    for (const tolerance of [4, 12, 30]) {
+      const { raster } = renderCut(ring, decided(true, { reach: 'everywhere', tolerance }));
+      expect(raster.data[middle]).toBe(255);
+      expect(raster.data[3]).toBe(0);
+    }
+  });
+
+  it('cannot keep what is joined to the sample', () => {
+    const open = decided(true, { reach: 'everywhere' });
+    const outside = { ...open, clear: { ...open.clear, pockets: [{ x: 3, y: 3, keep: true }] } };
+    expect(renderCut(ring, outside).raster.data[3]).toBe(0);
+  });
+});
+
+describe('backdrops', () => {
+  const disc2 = (x: number, y: number) => Math.hypot(x - 80, y - 60) < 30;
+  const clearedShare = (raster: ReturnType<typeof paint>, change: Partial<Sample>) => {
+    const { data } = renderCut(raster, cutWith(sample(change))).raster;
+    let right = 0;
+    for (let i = 0; i < raster.width * raster.height; i++) {
+      const there = disc2(i % raster.width, Math.floor(i / raster.width));
+      if (there === data[i * 4 + 3]! > 127) right++;
+    }
+    return right / (raster.width * raster.height);
+  };
+
+  it('that change smoothly are cleared at a small tolerance when they are modelled', () => {
+    const slope = paint(160, 120, (x, y) =>
+      disc2(x, y) ? [150, 40, 60] : [120 + x * 0.8, 140 + y * 0.5, 220 - x * 0.4],
+    );
+    const stretch = { to: { x: 158, y: 1 }, tolerance: 4 };
+    expect(clearedShare(slope, { ...stretch, backdrop: 'smooth' })).toBeGreaterThan(0.99);
+    expect(clearedShare(slope, { ...stretch, backdrop: 'flat' })).toBeLessThan(0.8);
+  });
+
+  it('with a shadow are cleared with a shade allowance, and a gray subject is not', () => {
+    const shadow = paint(160, 120, (x, y) => {
+      const dark = 90 * Math.exp(-(((x - 80) / 50) ** 2) - ((y - 95) / 14) ** 2);
+      return disc2(x, y) ? [120, 120, 120] : [245 - dark, 245 - dark, 245 - dark];
+    });
+    expect(clearedShare(shadow, { tolerance: 8 })).toBeLessThan(0.93);
+    expect(clearedShare(shadow, { tolerance: 8, shade: { darker: 45, lighter: 0 } })).toBeGreaterThan(0.985);
+  });
+
+  it('with a painted-in checkerboard are cleared cell by cell, though cells are not whole pixels', () => {
+    const cell = 7.37;
+    const pattern = paint(160, 120, (x, y) => {
+      if (disc2(x, y)) return [200, 60, 40];
+      const tone = (Math.floor((x + 0.5) / cell) + Math.floor((y + 0.5) / cell)) % 2 ? 204 : 255;
+      return [tone, tone, tone];
+    });
+    expect(clearedShare(pattern, { tolerance: 9, backdrop: 'checkerboard' })).toBeGreaterThan(0.98);
+    expect(clearedShare(pattern, { tolerance: 9, backdrop: 'flat' })).toBeLessThan(0.8);
   });
 });

@@ -1,9 +1,11 @@
-import type { Cut } from './cut/schema';
+import type { Cut, Sample } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import { assertRaster, clipRect, createRaster, type Raster, type Rect } from './raster/raster';
 import {
   actingSamples,
-  clearInto,
+  clearedMask,
+  keptPockets,
+  rampInto,
   reachKey,
   reachOfSample,
   type ReachCache,
@@ -11,6 +13,7 @@ import {
 } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
+import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
 export interface Cutout {
@@ -19,7 +22,7 @@ export interface Cutout {
 }
 
 /** Rows handled between two pauses, so that each step has about this many pixels. */
-const PIXELS_PER_STEP = 1 << 18;
+const PIXELS_PER_STEP = 1 << 19;
 
 /** A picture at its own size. */
 export function sceneOf(original: Raster): Scene {
@@ -41,13 +44,13 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
   const maps = yield* reachMaps(scene, cut, cache);
   const { width, height } = scene.raster;
   const raster = createRaster(width, height);
-  const samples = actingSamples(cut);
+  const work = prepare(scene, cut, maps);
   const counts = { transparent: 0, partly: 0, opaque: 0 };
   const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
   for (let y = 0; y < height; y += rows) {
     const rect = clipRect({ x: 0, y, width, height: rows }, width, height);
     const part = rowsOf(raster, rect);
-    clearInto(scene.raster, samples, maps, rect, part);
+    renderInto(work, rect, part);
     const added = removeHiddenColor(part, 0, rect.width * rect.height);
     counts.transparent += added.transparent;
     counts.partly += added.partly;
@@ -60,7 +63,7 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
 export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<ReachMap[]> {
   const maps: ReachMap[] = [];
-  for (const sample of actingSamples(cut)) maps.push(yield* reachOfSample(scene, sample, cache));
+  for (const sample of actingSamples(cut)) maps.push(yield* reachOfSample(scene, sample, cut, cache));
   forgetUnused(cut, cache);
   return maps;
 }
@@ -70,21 +73,52 @@ export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<Rea
  * cache yet. Equal to the same part of `renderSteps`' result.
  */
 export function renderPart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect): Raster | null {
-  const samples = actingSamples(cut);
-  const maps = samples.map((sample) => cache.get(reachKey(sample)));
+  const maps = actingSamples(cut).map((sample) => cache.get(reachKey(sample, cut)));
   if (maps.includes(undefined)) return null;
   const part = clipRect(rect, scene.raster.width, scene.raster.height);
+  if (part.width === 0 || part.height === 0) return null;
   const out = createRaster(part.width, part.height);
-  clearInto(scene.raster, samples, maps as ReachMap[], part, out);
+  renderInto(prepare(scene, cut, maps as ReachMap[]), part, out);
   removeHiddenColor(out, 0, part.width * part.height);
   return out;
+}
+
+/** What all parts of one rendering share. */
+interface Work {
+  readonly raster: Raster;
+  readonly cut: Cut;
+  readonly samples: readonly Sample[];
+  readonly maps: readonly ReachMap[];
+  readonly kept: Uint8Array | null;
+}
+
+function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
+  const samples = actingSamples(cut);
+  return { raster: scene.raster, cut, samples, maps, kept: keptPockets(scene, cut, samples, maps) };
+}
+
+/** Clear, then Edge, for one part. */
+function renderInto({ raster, cut, samples, maps, kept }: Work, rect: Rect, out: Raster): void {
+  if (!cut.edge.on || samples.length === 0) {
+    rampInto(raster, samples, maps, kept, rect, out);
+    return;
+  }
+  const wide = {
+    x: rect.x - EDGE_MARGIN,
+    y: rect.y - EDGE_MARGIN,
+    width: rect.width + 2 * EDGE_MARGIN,
+    height: rect.height + 2 * EDGE_MARGIN,
+  };
+  const around = clipRect(wide, raster.width, raster.height);
+  const cleared = clearedMask(raster.width, samples, maps, kept, around);
+  unmixInto({ raster, around, cleared }, rect, out);
 }
 
 /** Maps kept for undo and redo beyond those of the cut at hand. */
 const SPARE_MAPS = 4;
 
 function forgetUnused(cut: Cut, cache: ReachCache): void {
-  const used = new Set(cut.clear.samples.map(reachKey));
+  const used = new Set(cut.clear.samples.map((sample) => reachKey(sample, cut)));
   const spare = [...cache.keys()].filter((key) => !used.has(key));
   for (const key of spare.slice(0, Math.max(0, spare.length - SPARE_MAPS))) cache.delete(key);
 }

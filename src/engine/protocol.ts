@@ -26,6 +26,17 @@ export interface CurveReport {
   readonly exact: boolean;
 }
 
+/** An enclosed region that looks like the background; its place and size are in pixels of the original. */
+export interface PocketReport {
+  readonly x: number;
+  readonly y: number;
+  readonly pixels: number;
+  /** Left, top, right, bottom. */
+  readonly box: readonly [number, number, number, number];
+  /** Whether the cut says that it stays. */
+  readonly kept: boolean;
+}
+
 /** What the engine tells unasked. */
 export type EngineEvent =
   | { readonly kind: 'opened'; readonly width: number; readonly height: number }
@@ -33,6 +44,7 @@ export type EngineEvent =
   | { readonly kind: 'progress'; readonly progress: Progress }
   | { readonly kind: 'settled'; readonly turn: number; readonly alpha: AlphaCounts }
   | { readonly kind: 'curves'; readonly curves: readonly CurveReport[] }
+  | { readonly kind: 'pockets'; readonly pockets: readonly PocketReport[] }
   | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap }
   | { readonly kind: 'failed'; readonly message: string };
 

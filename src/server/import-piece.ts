@@ -35,9 +35,10 @@ export async function importPiece(
     const there = await findPieceByHash(house.database, sha256);
     if (there && (await house.files.has('originals', sha256))) return { piece: there, known: true };
     const facts = await inspectPicture(incoming, name);
-    const { width, height } = await house.pool.run('decode', { path: incoming, name });
+    const { width, height, proposal } = await house.pool.run('look', { path: incoming, name });
     await house.files.keep(incoming, 'originals', sha256);
-    return await addPiece(house.database, { ...facts, width, height, sha256, name, backing: FIRST_BACKING });
+    const fresh = { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason: proposal.reason };
+    return await addPiece(house.database, fresh, proposal.cut);
   } finally {
     await house.files.drop(incoming);
   }

@@ -10,6 +10,7 @@ import { asSharp } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
 import { disc } from '../../tests/make/pictures';
 import { KenosisError } from '../core/errors';
+import { newSample } from '../core/cut/new-sample';
 import { untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { renderCut } from '../core/render';
@@ -41,7 +42,8 @@ const cut: Cut = {
   ...untouchedCut(),
   clear: {
     on: true,
-    samples: [{ id: 's1', x: 2, y: 2, areaPx: 3, tolerance: 10, reach: 'joined', on: true }],
+    samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance: 10 })],
+    pockets: [],
   },
 };
 
@@ -98,7 +100,7 @@ describe('deliverPiece', () => {
       'deliver me.png',
       await asSharp(master).withMetadata({ density: 240 }).png().toBuffer(),
     );
-    const { revision } = await addRevision(house.database, piece.id, 0, cut, 'add a sample');
+    const { revision } = await addRevision(house.database, piece.id, piece.revision, cut, 'add a sample');
     const { delivery } = await deliverPiece(house, piece.id, { revision, shownSha256: null });
     expect(delivery).toMatchObject({ fileName: 'deliver me-cutout.png', dpi: 240, width: 101 });
     const file = house.files.pathOf('deliveries', delivery.sha256);

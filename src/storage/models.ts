@@ -19,6 +19,8 @@ export interface PieceRow extends Model<InferAttributes<PieceRow>, InferCreation
   height: number;
   dpi: number | null;
   backing: string;
+  /** What the proposal says of the picture, in one sentence. */
+  reason: string;
   /** Number of the revision that is in force; undo and redo move it. */
   position: number;
   /** The highest revision number ever given; none is given twice, so a number always means the same pixels. */
@@ -96,6 +98,7 @@ export function defineModels(sequelize: Sequelize): Models {
         height: whole(),
         dpi: number(),
         backing: text(),
+        reason: text(),
         position: whole(),
         lastNumber: whole(),
         createdAt: now(),

@@ -16,6 +16,8 @@ export interface Piece {
   readonly height: number;
   readonly dpi: number | null;
   readonly backing: string;
+  /** What the proposal says of the picture, in one sentence. */
+  readonly reason: string;
   /** Number of the revision in force. */
   readonly revision: number;
   readonly createdAt: string;
@@ -42,23 +44,34 @@ export function pieceIdOf(sha256: string): string {
   return sha256.slice(0, 16);
 }
 
-/** Adds a piece with its untouched revision 0, unless it is there already. */
+/**
+ * Adds a piece with its untouched revision 0 and, where there is one, the proposed cut as an ordinary revision behind it,
+ * unless the piece is there already.
+ */
 export async function addPiece(
   database: Database,
   fresh: NewPiece,
+  proposed: Cut | null,
 ): Promise<{ piece: Piece; known: boolean }> {
   return database.write(async (transaction) => {
     const id = pieceIdOf(fresh.sha256);
     const there = await database.models.Piece.findByPk(id, { transaction });
     if (there) return { piece: toPiece(there), known: true };
+    const last = proposed ? 1 : 0;
     const row = await database.models.Piece.create(
-      { ...fresh, id, position: 0, lastNumber: 0 },
+      { ...fresh, id, position: last, lastNumber: last },
       { transaction },
     );
     await database.models.Revision.create(
       { pieceId: id, number: 0, label: 'untouched', cut: JSON.stringify(untouchedCut()) },
       { transaction },
     );
+    if (proposed) {
+      await database.models.Revision.create(
+        { pieceId: id, number: 1, label: 'the proposal', cut: JSON.stringify(proposed) },
+        { transaction },
+      );
+    }
     return { piece: toPiece(row), known: false };
   });
 }
@@ -211,6 +224,7 @@ function toPiece(row: PieceRow): Piece {
     height: row.height,
     dpi: row.dpi,
     backing: row.backing,
+    reason: row.reason,
     revision: row.position,
     createdAt: row.createdAt.toISOString(),
   };

@@ -30,6 +30,7 @@ const fresh = (digit: string) => ({
   height: 5,
   dpi: null,
   backing: 'checker',
+  reason: 'White all around the frame.',
 });
 const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName } });
 
@@ -91,14 +92,14 @@ describe('the database', () => {
 
 describe('pieces and revisions', () => {
   it('adds a piece once for the same bytes', async () => {
-    const first = await addPiece(database, fresh('a'));
-    const second = await addPiece(database, { ...fresh('a'), name: 'other name.png' });
+    const first = await addPiece(database, fresh('a'), null);
+    const second = await addPiece(database, { ...fresh('a'), name: 'other name.png' }, null);
     expect([first.known, second.known]).toEqual([false, true]);
     expect(second.piece).toEqual(first.piece);
   });
 
   it('walks through undo and redo, and drops what was undone when something new comes', async () => {
-    const { piece } = await addPiece(database, fresh('b'));
+    const { piece } = await addPiece(database, fresh('b'), null);
     const one = await addRevision(database, piece.id, 0, named('one.png'), 'first');
     expect(one).toMatchObject({ revision: 1, undo: 'first', redo: null });
     const two = await addRevision(database, piece.id, 1, named('two.png'), 'second');
@@ -123,8 +124,20 @@ describe('pieces and revisions', () => {
     expect(await step(database, piece.id, 'undo')).toMatchObject({ revision: 0 });
   });
 
+  it('has the proposal as an ordinary step that can be undone', async () => {
+    const { piece } = await addPiece(database, fresh('7'), named('proposed.png'));
+    expect(await currentCut(database, piece.id)).toMatchObject({
+      cut: named('proposed.png'),
+      undo: 'the proposal',
+    });
+    expect(await step(database, piece.id, 'undo')).toMatchObject({
+      cut: untouchedCut(),
+      redo: 'the proposal',
+    });
+  });
+
   it('refuses a step from another window', async () => {
-    const { piece } = await addPiece(database, fresh('c'));
+    const { piece } = await addPiece(database, fresh('c'), null);
     await addRevision(database, piece.id, 0, named('one.png'), 'first');
     await expect(addRevision(database, piece.id, 0, named('two.png'), 'second')).rejects.toMatchObject({
       code: 'conflict',
@@ -133,14 +146,14 @@ describe('pieces and revisions', () => {
   });
 
   it('keeps every step', async () => {
-    const { piece } = await addPiece(database, fresh('d'));
+    const { piece } = await addPiece(database, fresh('d'), null);
     for (let n = 0; n < 80; n++) await addRevision(database, piece.id, n, named(`${n}.png`), `step ${n}`);
     for (let n = 0; n < 80; n++) await step(database, piece.id, 'undo');
     expect((await currentCut(database, piece.id)).cut).toEqual(untouchedCut());
   });
 
   it('tells untouched, cut and delivered apart', async () => {
-    const { piece } = await addPiece(database, fresh('e'));
+    const { piece } = await addPiece(database, fresh('e'), null);
     const stateOf = async () => (await listPieces(database)).find(({ id }) => id === piece.id)?.state;
     expect(await stateOf()).toBe('untouched');
     await addRevision(database, piece.id, 0, named('one.png'), 'first');

@@ -36,6 +36,13 @@ export function blotches(width: number, height: number, seed: number): Raster {
   });
 }
 
+/** Pixels that have nothing to do with each other. */
+export function noise(width: number, height: number, seed = 1): Raster {
+  const random = seededRandom(seed);
+  const byte = () => Math.floor(random() * 256);
+  return paint(width, height, () => [byte(), byte(), byte()]);
+}
+
 /** A white picture with a dark disc in its middle. */
 export function disc(side: number, radius: number): Raster {
   const middle = (side - 1) / 2;

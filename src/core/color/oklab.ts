@@ -9,7 +9,7 @@
  */
 
 /** Weight of chroma against lightness in distances. */
-const CHROMA_WEIGHT = 2;
+export const CHROMA_WEIGHT = 2;
 
 /** Entries between 0 and 1 of the cube-root table. */
 const ROOT_STEPS = 65535;

@@ -12,6 +12,11 @@ export function describeChange(before: Cut, after: Cut): string {
     const words = describeSample(old.get(sample.id)!, sample);
     if (words) return words;
   }
+  const decided = after.clear.pockets.length - before.clear.pockets.length;
+  if (JSON.stringify(before.clear.pockets) !== JSON.stringify(after.clear.pockets)) {
+    return decided > 1 ? `decide ${decided} pockets` : 'decide a pocket';
+  }
+  if (before.edge.on !== after.edge.on) return after.edge.on ? 'switch Edge on' : 'switch Edge off';
   if (before.clear.on !== after.clear.on) return after.clear.on ? 'switch Clear on' : 'switch Clear off';
   if (before.deliver.fileName !== after.deliver.fileName) return 'rename the file';
   return 'no change';
@@ -20,7 +25,11 @@ export function describeChange(before: Cut, after: Cut): string {
 function describeSample(before: Sample, after: Sample): string | null {
   if (before.tolerance !== after.tolerance) return `tolerance ${before.tolerance} to ${after.tolerance}`;
   if (before.reach !== after.reach) return `reach ${after.reach}`;
+  if (before.backdrop !== after.backdrop) return `backdrop ${after.backdrop}`;
+  if (before.shade.darker !== after.shade.darker) return `shade darker ${after.shade.darker}`;
+  if (before.shade.lighter !== after.shade.lighter) return `shade lighter ${after.shade.lighter}`;
   if (before.x !== after.x || before.y !== after.y) return 'move a sample';
+  if (JSON.stringify(before.to) !== JSON.stringify(after.to)) return 'take a sample over a stretch';
   if (before.areaPx !== after.areaPx) return `sample area ${after.areaPx} px`;
   if (before.on !== after.on) return after.on ? 'switch a sample on' : 'switch a sample off';
   return null;

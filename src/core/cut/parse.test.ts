@@ -1,12 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { describeChange } from './describe';
+import { newSample } from './new-sample';
 import { parseCut, parseCutText, untouchedCut } from './parse';
 import type { Cut, Sample } from './schema';
 
-const sample: Sample = { id: 's1', x: 4, y: 5, areaPx: 5, tolerance: 12.5, reach: 'joined', on: true };
-const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample] } };
-const withSample = (change: object) => ({ ...cut, clear: { on: true, samples: [{ ...sample, ...change }] } });
+const sample: Sample = newSample('s1', 4, 5, { tolerance: 12.5 });
+const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [] } };
+const withSample = (change: object) => ({
+  ...cut,
+  clear: { on: true, samples: [{ ...sample, ...change }], pockets: [] },
+});
 
 describe('parseCut', () => {
   it('gives back what it was given', () => {
@@ -25,6 +29,15 @@ describe('parseCut', () => {
     ['an area above 101', withSample({ areaPx: 103 }), /samples\[0\]\.areaPx/],
     ['half a pixel', withSample({ x: 1.5 }), /samples\[0\]\.x/],
     ['an unknown reach', withSample({ reach: 'nearby' }), /samples\[0\]\.reach/],
+    ['an unknown backdrop', withSample({ backdrop: 'starry' }), /samples\[0\]\.backdrop/],
+    ['a shade above 100', withSample({ shade: { darker: 120, lighter: 0 } }), /samples\[0\]\.shade\.darker/],
+    ['half a stretch', withSample({ to: { x: 3 } }), /samples\[0\]\.to\.y/],
+    [
+      'a pocket without a decision',
+      { ...cut, clear: { ...cut.clear, pockets: [{ x: 1, y: 2 }] } },
+      /pockets\[0\]\.keep/,
+    ],
+    ['an edge that is neither on nor off', { ...cut, edge: { on: 1 } }, /edge\.on/],
     ['a missing switch', withSample({ on: undefined }), /samples\[0\]\.on/],
     ['an empty file name', { ...cut, deliver: { fileName: '' } }, /deliver\.fileName/],
     ['no object', 7, /cut: /],
@@ -33,7 +46,7 @@ describe('parseCut', () => {
   });
 
   it('refuses an id that occurs twice', () => {
-    expect(() => parseCut({ ...cut, clear: { on: true, samples: [sample, sample] } })).toThrow(
+    expect(() => parseCut({ ...cut, clear: { on: true, samples: [sample, sample], pockets: [] } })).toThrow(
       /s1 occurs twice/,
     );
   });
@@ -54,7 +67,7 @@ describe('docs/cut-format.md', () => {
 describe('describeChange', () => {
   const changed = (change: Partial<Sample>): Cut => ({
     ...cut,
-    clear: { on: true, samples: [{ ...sample, ...change }] },
+    clear: { on: true, samples: [{ ...sample, ...change }], pockets: [] },
   });
 
   it.each([

@@ -6,7 +6,8 @@ export function untouchedCut(): Cut {
   return {
     format: 'kenosis-cut',
     version: CUT_VERSION,
-    clear: { on: true, samples: [] },
+    clear: { on: true, samples: [], pockets: [] },
+    edge: { on: true },
     deliver: { fileName: null },
   };
 }

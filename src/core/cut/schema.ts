@@ -8,15 +8,24 @@ export const LIMITS = {
   tolerance: { min: 0, max: 100 },
   areaPx: { min: 1, max: 101 },
   samples: 64,
+  shade: { min: 0, max: 100 },
+  pockets: 1000,
   fileName: 200,
 } as const;
 
 export const reachSchema = z.enum(['joined', 'everywhere']);
 
+export const backdropSchema = z.enum(['flat', 'smooth', 'checkerboard']);
+
+const placeSchema = { x: z.int().min(0), y: z.int().min(0) };
+const shadeSchema = z.number().min(LIMITS.shade.min).max(LIMITS.shade.max);
+
+export const pocketSchema = z.strictObject({ ...placeSchema, keep: z.boolean() });
+
 export const sampleSchema = z.strictObject({
   id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'expected 1 to 40 letters a-z, digits or hyphens'),
-  x: z.int().min(0),
-  y: z.int().min(0),
+  ...placeSchema,
+  to: z.strictObject(placeSchema).nullable(),
   areaPx: z
     .int()
     .min(LIMITS.areaPx.min)
@@ -24,13 +33,18 @@ export const sampleSchema = z.strictObject({
     .refine((side) => side % 2 === 1, 'expected an odd number'),
   tolerance: z.number().min(LIMITS.tolerance.min).max(LIMITS.tolerance.max),
   reach: reachSchema,
+  backdrop: backdropSchema,
+  shade: z.strictObject({ darker: shadeSchema, lighter: shadeSchema }),
   on: z.boolean(),
 });
 
 export const clearSchema = z.strictObject({
   on: z.boolean(),
   samples: z.array(sampleSchema).max(LIMITS.samples),
+  pockets: z.array(pocketSchema).max(LIMITS.pockets),
 });
+
+export const edgeSchema = z.strictObject({ on: z.boolean() });
 
 export const deliverSchema = z.strictObject({
   fileName: z.string().min(1).max(LIMITS.fileName).nullable(),
@@ -40,10 +54,14 @@ export const cutSchema = z.strictObject({
   format: z.literal('kenosis-cut'),
   version: z.literal(CUT_VERSION),
   clear: clearSchema,
+  edge: edgeSchema,
   deliver: deliverSchema,
 });
 
 export type Reach = z.infer<typeof reachSchema>;
+export type BackdropKind = z.infer<typeof backdropSchema>;
+/** What was decided about an enclosed region: cleared with the rest, or kept. */
+export type PocketDecision = z.infer<typeof pocketSchema>;
 /** A place of background color; see docs/cut-format.md for every field's unit and range. */
 export type Sample = z.infer<typeof sampleSchema>;
 export type Cut = z.infer<typeof cutSchema>;

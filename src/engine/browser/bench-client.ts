@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { Sample } from '../../core/cut/schema';
+import type { Cut, Sample } from '../../core/cut/schema';
 import type { EngineEvent, Probe, SampleStart, ShowRequest } from '../protocol';
 import type { BenchWorker } from './bench.worker';
 
@@ -14,7 +14,7 @@ export interface BenchClient {
   show(request: ShowRequest): void;
   rest(): void;
   probe(x: number, y: number): Promise<Probe | null>;
-  startOf(sample: Sample): Promise<SampleStart>;
+  startOf(sample: Sample, cut: Cut): Promise<SampleStart>;
   shownSha256(): Promise<string>;
   close(): void;
 }
@@ -31,7 +31,7 @@ export function startBenchClient(): BenchClient {
     show: (request) => void remote.show(request),
     rest: () => void remote.rest(),
     probe: (x, y) => remote.probe(x, y),
-    startOf: (sample) => remote.startOf(sample),
+    startOf: (sample, cut) => remote.startOf(sample, cut),
     shownSha256: () => remote.shownSha256(),
     close: () => worker.terminate(),
   };

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, disc } from '../../../tests/make/pictures';
+import { newSample } from '../../core/cut/new-sample';
 import { untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
 import { renderCut } from '../../core/render';
@@ -11,7 +12,7 @@ const ground = { light: 0xffffff, dark: 0xffffff, around: 0, cellPx: 12 };
 
 const cutAt = (tolerance: number): Cut => ({
   ...untouchedCut(),
-  clear: { on: true, samples: [{ id: 's1', x: 2, y: 2, areaPx: 3, tolerance, reach: 'joined', on: true }] },
+  clear: { on: true, samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance })], pockets: [] },
 });
 
 function start(master: Raster) {

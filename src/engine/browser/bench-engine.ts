@@ -10,12 +10,13 @@ import {
   type ReachCache,
   type Scene,
 } from '../../core/stages/clear/clear';
+import { findPockets } from '../../core/stages/clear/pockets';
 import type { ReachMap } from '../../core/stages/clear/reach-map';
 import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
-import type { CurveReport, EngineEvent, Probe, SampleStart, ShowRequest } from '../protocol';
+import type { CurveReport, EngineEvent, PocketReport, Probe, SampleStart, ShowRequest } from '../protocol';
 
 /** Pixels that are worked on while a setting moves. */
 const VIEW_PIXELS = 1_500_000;
@@ -25,6 +26,9 @@ const REST_MS = 140;
 
 /** How long the engine works before it looks for new requests. */
 const SLICE_MS = 10;
+
+/** Pockets that are told of at most. */
+const MOST_POCKETS = 200;
 
 /** What the engine needs of the place it runs in. */
 export interface EngineHost {
@@ -43,7 +47,7 @@ export interface BenchEngine {
   /** Stops the full-size work until the next change of the cut. */
   rest(): void;
   probe(x: number, y: number): Probe | null;
-  startOf(sample: Sample): SampleStart;
+  startOf(sample: Sample, cut: Cut): SampleStart;
   /** Pixels of the full-size cutout, made now if need be. */
   finishedPixels(): Promise<Bytes>;
   close(): void;
@@ -91,7 +95,7 @@ export function createBenchEngine(
   const full = sizes[0]!;
 
   function keyOf(cut: Cut): string {
-    return JSON.stringify(cut.clear);
+    return JSON.stringify([cut.clear, cut.edge]);
   }
 
   function layerOf(request: ShowRequest): { layer: Layer; exact: boolean } {
@@ -143,10 +147,11 @@ export function createBenchEngine(
   function workAhead(cut: Cut): boolean {
     const key = keyOf(cut);
     if (finished?.key === key) return false;
-    const missing = actingSamples(cut).find((sample) => !full.cache.has(reachKey(sample)));
+    const missing = actingSamples(cut).find((sample) => !full.cache.has(reachKey(sample, cut)));
     if (missing) {
-      if (mapJob?.key !== reachKey(missing)) {
-        mapJob = { key: reachKey(missing), steps: reachOfSample(full.scene, missing, full.cache) };
+      const missingKey = reachKey(missing, cut);
+      if (mapJob?.key !== missingKey) {
+        mapJob = { key: missingKey, steps: reachOfSample(full.scene, missing, cut, full.cache) };
       }
       cutJob = null;
       return true;
@@ -184,6 +189,7 @@ export function createBenchEngine(
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
+      host.tell({ kind: 'pockets', pockets: pocketsOf(sizes[viewReduction]!, wanted.cut) });
       host.thumbnail((view, ground, out) => {
         const reduction = reductionFor(view.scale, sizes.length);
         const raster = sizeOfFinished(result, reduction);
@@ -197,7 +203,7 @@ export function createBenchEngine(
   function tellCurves(cut: Cut): void {
     const curves: CurveReport[] = [];
     for (const sample of cut.clear.samples) {
-      const key = reachKey(sample);
+      const key = reachKey(sample, cut);
       const map = sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
       if (!map) continue;
       let facts = curveFacts.get(map);
@@ -255,10 +261,10 @@ export function createBenchEngine(
           : (firstPixel(renderPart(full.scene, wanted.cut, full.cache, at)) ?? viewPixel(wanted.cut, x, y));
       return { original: pixelAt(original, x, y), result };
     },
-    startOf(sample) {
+    startOf(sample, cut) {
       const { scene, cache } = sizes[viewReduction]!;
       const { tolerance, safeRange } = startingTolerance(
-        toleranceCurve(runToEnd(reachOfSample(scene, sample, cache))),
+        toleranceCurve(runToEnd(reachOfSample(scene, sample, cut, cache))),
       );
       return { tolerance, safeRange };
     },
@@ -320,4 +326,31 @@ function pixelAt(raster: Raster, x: number, y: number): Probe['result'] {
 
 function firstPixel(part: Raster | null): Probe['result'] | null {
   return part ? pixelAt(part, 0, 0) : null;
+}
+
+/** The pockets of all joined samples, looked for at the size of the view; largest first. */
+function pocketsOf({ scene, cache }: Size, cut: Cut): PocketReport[] {
+  const { reduction } = scene;
+  const keeps = cut.clear.pockets.filter(({ keep }) => keep);
+  const found: PocketReport[] = [];
+  for (const sample of actingSamples(cut).filter(({ reach }) => reach === 'joined')) {
+    const reaching = (change: Partial<Sample>) =>
+      runToEnd(reachOfSample(scene, { ...sample, ...change }, cut, new Map()));
+    const joined = runToEnd(reachOfSample(scene, sample, cut, cache));
+    const plain = reaching({ reach: 'everywhere', shade: { darker: 0, lighter: 0 } });
+    const everywhere =
+      sample.shade.darker + sample.shade.lighter > 0 ? reaching({ reach: 'everywhere' }) : plain;
+    for (const pocket of findPockets(scene.raster, joined, everywhere, plain, sample.tolerance)) {
+      const [left, top, right, bottom] = pocket.box.map((side) => side << reduction) as [
+        number,
+        number,
+        number,
+        number,
+      ];
+      const kept = keeps.some(({ x, y }) => x >= left && x <= right && y >= top && y <= bottom);
+      const place = { x: pocket.x << reduction, y: pocket.y << reduction };
+      found.push({ ...place, pixels: pocket.pixels * 4 ** reduction, box: [left, top, right, bottom], kept });
+    }
+  }
+  return found.sort((one, other) => other.pixels - one.pixels).slice(0, MOST_POCKETS);
 }

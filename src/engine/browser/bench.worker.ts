@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { Cut, Sample } from '../../core/cut/schema';
 import type { Bytes } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
 import type { EngineEvent, ShowRequest } from '../protocol';
@@ -38,7 +39,7 @@ const api = {
   show: (request: ShowRequest) => engine?.show(request),
   rest: () => engine?.rest(),
   probe: (x: number, y: number) => engine?.probe(x, y) ?? null,
-  startOf: (sample: Parameters<BenchEngine['startOf']>[0]) => engine!.startOf(sample),
+  startOf: (sample: Sample, cut: Cut) => engine!.startOf(sample, cut),
   /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
   async shownSha256(): Promise<string> {
     const bytes = await engine!.finishedPixels();

@@ -1,5 +1,5 @@
 import { isKenosisError } from '../../core/errors';
-import { decode, deliver, thumbnail, type Task } from './tasks';
+import { deliver, look, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -9,8 +9,8 @@ export default async function work(task: Task) {
         return { result: await deliver(task.input) };
       case 'thumbnail':
         return { result: await thumbnail(task.input) };
-      case 'decode':
-        return { result: await decode(task.input) };
+      case 'look':
+        return { result: await look(task.input) };
     }
   } catch (error) {
     if (isKenosisError(error)) return { refused: { code: error.code, message: error.message } };

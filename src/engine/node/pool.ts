@@ -2,12 +2,12 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
 import { KenosisError, type ErrorCode } from '../../core/errors';
-import type { decode, deliver, Task, thumbnail } from './tasks';
+import type { deliver, look, Task, thumbnail } from './tasks';
 
 interface Results {
   deliver: Awaited<ReturnType<typeof deliver>>;
   thumbnail: Awaited<ReturnType<typeof thumbnail>>;
-  decode: Awaited<ReturnType<typeof decode>>;
+  look: Awaited<ReturnType<typeof look>>;
 }
 
 type Answer<K extends Task['kind']> =

@@ -7,6 +7,7 @@ import { verifyPng, writePng } from '../../codec/png';
 import type { Cut } from '../../core/cut/schema';
 import { halve, halvingsTo } from '../../core/raster/reduce';
 import type { Raster } from '../../core/raster/raster';
+import { propose } from '../../core/proposal/propose';
 import { renderCut, renderSteps } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
 import type { AlphaCounts } from '../../core/stages/deliver/finish';
@@ -15,7 +16,7 @@ import type { AlphaCounts } from '../../core/stages/deliver/finish';
 export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
-  | { readonly kind: 'decode'; readonly input: { readonly path: string; readonly name: string } };
+  | { readonly kind: 'look'; readonly input: { readonly path: string; readonly name: string } };
 
 export interface DeliverInput {
   readonly originalPath: string;
@@ -79,10 +80,10 @@ export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready
   return { ready: true };
 }
 
-/** Decodes a picture to prove that it can be; says its size. */
-export async function decode(input: { readonly path: string; readonly name: string }) {
-  const { width, height } = await decodeMaster(input.path, input.name);
-  return { width, height };
+/** Decodes a picture, which proves that it can be, and proposes a first cut for it. */
+export async function look(input: { readonly path: string; readonly name: string }) {
+  const original = await decodeMaster(input.path, input.name);
+  return { width: original.width, height: original.height, proposal: propose(original) };
 }
 
 /** SHA-256 and length of a file, read once. */

@@ -2,6 +2,7 @@ import { formatBytes, formatMm, formatShare } from '../format';
 import { api } from '../../bench/api';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
+import { Findings } from './Findings';
 
 /** The margin on the left: what the piece is, and what the cut made of it. */
 export function PieceFacts() {
@@ -11,6 +12,7 @@ export function PieceFacts() {
   const pixels = piece.width * piece.height;
   return (
     <aside className={classes.margin} aria-label="Piece">
+      <Findings />
       <h2>Original</h2>
       <dl>
         <Fact name="Size" value={`${piece.width} x ${piece.height} px`} />

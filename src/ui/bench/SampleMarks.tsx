@@ -12,11 +12,7 @@ const STEPS: Record<string, readonly [number, number]> = {
 
 /** The samples' places on the sheet: drag to move, arrow keys nudge, Delete deletes. */
 export function SampleMarks({ density }: { readonly density: number }) {
-  const stage = useBench((state) => state.stage);
   const samples = useBench((state) => state.cut.clear.samples);
-  const look = useBench((state) => state.look);
-  const opened = useBench((state) => state.opened);
-  if (stage !== 'clear' || !opened || look === 'original') return null;
   return samples.map((sample, index) => (
     <SampleMark key={sample.id} sample={sample} number={index + 1} density={density} />
   ));

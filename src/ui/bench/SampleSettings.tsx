@@ -23,15 +23,38 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
         onCommit={(tolerance) => actions.changeSample(sample.id, { tolerance })}
       />
       <ToleranceChart sample={sample} />
-      <Place id={sample.id} reach={sample.reach} areaPx={sample.areaPx} x={sample.x} y={sample.y} />
+      <SliderField
+        label="Shade, darker"
+        value={sample.shade.darker}
+        {...LIMITS.shade}
+        step={1}
+        onDraft={(darker) => actions.draftSample(sample.id, { shade: { ...sample.shade, darker } })}
+        onCommit={(darker) => actions.changeSample(sample.id, { shade: { ...sample.shade, darker } })}
+      />
+      <SliderField
+        label="Shade, lighter"
+        value={sample.shade.lighter}
+        {...LIMITS.shade}
+        step={1}
+        onDraft={(lighter) => actions.draftSample(sample.id, { shade: { ...sample.shade, lighter } })}
+        onCommit={(lighter) => actions.changeSample(sample.id, { shade: { ...sample.shade, lighter } })}
+      />
+      <Place
+        id={sample.id}
+        reach={sample.reach}
+        backdrop={sample.backdrop}
+        areaPx={sample.areaPx}
+        x={sample.x}
+        y={sample.y}
+      />
     </div>
   );
 }
 
-type PlaceProps = Pick<Sample, 'id' | 'reach' | 'areaPx' | 'x' | 'y'>;
+type PlaceProps = Pick<Sample, 'id' | 'reach' | 'backdrop' | 'areaPx' | 'x' | 'y'>;
 
 /** What does not move with the tolerance slider, and so does not render again with it. */
-const Place = memo(function Place({ id, reach, areaPx, x, y }: PlaceProps) {
+const Place = memo(function Place({ id, reach, backdrop, areaPx, x, y }: PlaceProps) {
   const piece = useBench((state) => state.piece);
   const actions = useBenchActions();
   const change = (part: Partial<Sample>) => actions.changeSample(id, part);
@@ -53,6 +76,22 @@ const Place = memo(function Place({ id, reach, areaPx, x, y }: PlaceProps) {
           data={[
             { value: 'joined', label: 'Joined' },
             { value: 'everywhere', label: 'Everywhere' },
+          ]}
+        />
+      </div>
+      <div>
+        <span className={classes.label} id="backdrop-label">
+          Backdrop
+        </span>
+        <SegmentedControl
+          fullWidth
+          aria-labelledby="backdrop-label"
+          value={backdrop}
+          onChange={(value) => change({ backdrop: value })}
+          data={[
+            { value: 'flat', label: 'Flat' },
+            { value: 'smooth', label: 'Smooth' },
+            { value: 'checkerboard', label: 'Checkerboard' },
           ]}
         />
       </div>

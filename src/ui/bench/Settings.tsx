@@ -2,16 +2,20 @@ import { useBench } from './bench-context';
 import classes from './bench.module.css';
 import { ClearSettings } from './ClearSettings';
 import { DeliverSettings } from './DeliverSettings';
+import { EdgeSettings } from './EdgeSettings';
+
+const PANELS = {
+  clear: { name: 'Clear', Panel: ClearSettings },
+  edge: { name: 'Edge', Panel: EdgeSettings },
+  deliver: { name: 'Deliver', Panel: DeliverSettings },
+} as const;
 
 /** The settings of the stage that is open. */
 export function Settings() {
-  const stage = useBench((state) => state.stage);
+  const { name, Panel } = PANELS[useBench((state) => state.stage)];
   return (
-    <aside
-      className={classes.settings}
-      aria-label={stage === 'clear' ? 'Settings of Clear' : 'Settings of Deliver'}
-    >
-      {stage === 'clear' ? <ClearSettings /> : <DeliverSettings />}
+    <aside className={classes.settings} aria-label={`Settings of ${name}`}>
+      <Panel />
     </aside>
   );
 }

@@ -4,7 +4,7 @@ import { Button, useComputedColorScheme } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
-import { SampleMarks } from './SampleMarks';
+import { SheetMarks } from './SheetMarks';
 import { StatusLine } from './StatusLine';
 import { useCrosshair } from './use-crosshair';
 import { useSheetGestures } from './use-sheet-gestures';
@@ -36,7 +36,7 @@ export function Sheet() {
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
       {failure && <Failure message={failure} />}
-      <SampleMarks density={density} />
+      <SheetMarks density={density} />
       {crosshair.at && (
         <span
           className={classes.crosshair}

@@ -8,6 +8,7 @@ import classes from './bench.module.css';
 /** The cut itself, from left to right: one place for each stage. */
 export function StageStrip() {
   const on = useBench((state) => state.cut.clear.on);
+  const edgeOn = useBench((state) => state.cut.edge.on);
   const actions = useBenchActions();
   return (
     <nav className={classes.strip} aria-label="Stages">
@@ -16,6 +17,13 @@ export function StageStrip() {
           checked={on}
           onChange={({ currentTarget }) => actions.setClearOn(currentTarget.checked)}
           aria-label="Clear is on"
+        />
+      </Place>
+      <Place stage="edge" name="Edge" number={3} summary={edgeOn ? 'from the mixture' : 'switched off'}>
+        <Switch
+          checked={edgeOn}
+          onChange={({ currentTarget }) => actions.setEdgeOn(currentTarget.checked)}
+          aria-label="Edge is on"
         />
       </Place>
       <Place stage="deliver" name="Deliver" number={6} summary={useDeliverSummary()} />

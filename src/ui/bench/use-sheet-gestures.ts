@@ -7,7 +7,7 @@ const WHEEL_ZOOM = 1.0016;
 
 /**
  * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, a
- * click does what the open stage says. `panning` is true while the space key is held.
+ * click or a drag takes a sample while Clear is open. `panning` is true while the space key is held.
  */
 export function useSheetGestures(
   area: RefObject<HTMLDivElement | null>,
@@ -49,15 +49,20 @@ export function useSheetGestures(
         actions.zoomTo(start * scale, x, y);
         return start;
       },
-      onDrag: ({ event, delta: [dx, dy], tap, buttons, pinching }) => {
-        if (pinching) return;
+      onDrag: ({ event, initial, delta: [dx, dy], tap, buttons, pinching, last, memo }) => {
+        if (pinching) return undefined;
         const pointer = event as PointerEvent;
+        const { x, y } = onSheet(pointer.clientX, pointer.clientY);
+        const pans = (memo as boolean | undefined) ?? (buttons === 4 || clickPans);
         if (tap) {
-          const { x, y } = onSheet(pointer.clientX, pointer.clientY);
-          if (!clickPans && pointer.button === 0) void actions.click(x, y, pointer.shiftKey);
-        } else if (buttons === 4 || clickPans) {
+          if (!pans && pointer.button === 0) void actions.click(x, y, pointer.shiftKey);
+        } else if (pans) {
           actions.pan(dx * density, dy * density);
+        } else {
+          const start = onSheet(...initial);
+          void actions.dragStretch(start.x, start.y, x, y, pointer.shiftKey, last);
         }
+        return pans;
       },
       onDoubleClick: () => {
         if (clickPans) actions.fit();

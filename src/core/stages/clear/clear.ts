@@ -1,11 +1,13 @@
+import { labOf } from '../../color/oklab';
 import type { Cut, Sample } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
 import type { Raster, Rect } from '../../raster/raster';
-import { MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
-import { reachMapSteps, type ReachMap } from './reach-map';
-import { sampleArea, sampleColor, type Rgb } from './sample-color';
+import { modelOf } from './backdrop';
+import { distanceLevels, distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
+import { reachMapSteps, type Measure, type ReachMap } from './reach-map';
+import { sampleAreas, sampleColor, type Rgb } from './sample-color';
 
-/** Above the tolerance alpha rises from 0 to 255 over this many units of distance. */
+/** Without edge estimation alpha rises from 0 to 255 over this many units of distance above the tolerance. */
 export const RAMP_UNITS = 8;
 
 /**
@@ -22,27 +24,32 @@ export interface Scene {
 export type ReachCache = Map<string, ReachMap>;
 
 /** What a sample's reach map depends on; tolerance and switch are not part of it. */
-export function reachKey(sample: Sample): string {
-  return `${sample.x},${sample.y},${sample.areaPx},${sample.reach}`;
+export function reachKey(sample: Sample, cut: Cut): string {
+  const { x, y, to, areaPx, reach, backdrop, shade } = sample;
+  const pockets = reach === 'joined' ? clearedPockets(cut) : [];
+  return JSON.stringify([x, y, to, areaPx, reach, backdrop, shade, pockets]);
 }
 
 /** The background color a sample reads from the original. */
 export function colorOfSample(original: Raster, sample: Sample): Rgb {
-  return sampleColor(original, sampleArea(sample.x, sample.y, sample.areaPx, original));
+  return sampleColor(original, sampleAreas(sample, original));
 }
 
 /** The reach map of one sample, from the cache or computed into it. */
-export function* reachOfSample(scene: Scene, sample: Sample, cache: ReachCache): Steps<ReachMap> {
-  const key = reachKey(sample);
+export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: ReachCache): Steps<ReachMap> {
+  const key = reachKey(sample, cut);
   const known = cache.get(key);
   if (known) return known;
-  const area = sampleArea(sample.x, sample.y, sample.areaPx, scene.original);
-  const map = yield* reachMapSteps(
-    scene.raster,
-    sampleColor(scene.original, area),
-    reduceRect(area, scene.reduction),
-    sample.reach,
-  );
+  const areas = sampleAreas(sample, scene.original);
+  const seeds = areas.map((area) => reduceRect(area, scene.reduction));
+  if (sample.reach === 'joined') {
+    for (const { x, y } of clearedPockets(cut)) {
+      if (x < scene.original.width && y < scene.original.height) {
+        seeds.push({ x: x >> scene.reduction, y: y >> scene.reduction, width: 1, height: 1 });
+      }
+    }
+  }
+  const map = yield* reachMapSteps(scene.raster, measureOf(scene, sample, areas), seeds, sample.reach);
   cache.set(key, map);
   return map;
 }
@@ -53,14 +60,111 @@ export function actingSamples(cut: Cut): Sample[] {
 }
 
 /**
- * Writes the cleared picture's part `rect` into `out` (a raster of `rect`'s size): the color of the scene, and its
- * alpha times the smallest alpha any sample gives. A sample gives 0 up to its tolerance, then a straight ramp in
- * distance over RAMP_UNITS. `maps` are those of `samples`, in the same order.
+ * Marks with 1 what Clear takes away in the part `rect`: pixels that some sample reaches within its tolerance, except
+ * those of pockets that are kept. `maps` are those of `samples`, in the same order.
  */
-export function clearInto(
+export function clearedMask(
+  width: number,
+  samples: readonly Sample[],
+  maps: readonly ReachMap[],
+  kept: Uint8Array | null,
+  rect: Rect,
+): Uint8Array {
+  const mask = new Uint8Array(rect.width * rect.height);
+  maps.forEach(({ levels }, k) => {
+    const limit = toleranceLevel(samples[k]!.tolerance);
+    for (let row = 0; row < rect.height; row++) {
+      const start = (rect.y + row) * width + rect.x;
+      for (let x = 0, i = row * rect.width; x < rect.width; x++, i++)
+        if (levels[start + x]! <= limit) mask[i] = 1;
+    }
+  });
+  clearSpecks(width, samples, maps, rect, mask);
+  if (kept) {
+    for (let row = 0; row < rect.height; row++) {
+      const start = (rect.y + row) * width + rect.x;
+      for (let x = 0, i = row * rect.width; x < rect.width; x++, i++) if (kept[start + x] === 1) mask[i] = 0;
+    }
+  }
+  return mask;
+}
+
+/** How far around a pixel is looked to tell a speck. Pixels nearer to the border of a part are not told for certain. */
+const SPECK_PX = 3;
+
+/** A speck has at most this many uncleared pixels in the square around each of its own. */
+const SPECK_PIXELS = 9;
+
+/**
+ * Clears specks: uncleared pixels whose distance is only a little beyond a tolerance and that stand nearly alone. They
+ * are grain or the ringing of a compressed picture.
+ */
+function clearSpecks(
+  width: number,
+  samples: readonly Sample[],
+  maps: readonly ReachMap[],
+  rect: Rect,
+  mask: Uint8Array,
+): void {
+  const before = mask.slice();
+  const limits = samples.map(({ tolerance }) => toleranceLevel(Math.min(100, 2.5 * tolerance + 4)));
+  for (let y = 0, i = 0; y < rect.height; y++) {
+    for (let x = 0; x < rect.width; x++, i++) {
+      if (before[i] === 1) continue;
+      const at = (rect.y + y) * width + rect.x + x;
+      if (!maps.some(({ levels }, k) => levels[at]! <= limits[k]!)) continue;
+      if (unclearedAround(before, rect, x, y) <= SPECK_PIXELS) mask[i] = 1;
+    }
+  }
+}
+
+function unclearedAround(mask: Uint8Array, { width, height }: Rect, x: number, y: number): number {
+  let count = 0;
+  for (let ny = Math.max(0, y - SPECK_PX); ny <= Math.min(height - 1, y + SPECK_PX); ny++) {
+    for (let nx = Math.max(0, x - SPECK_PX); nx <= Math.min(width - 1, x + SPECK_PX); nx++) {
+      if (mask[ny * width + nx] === 0) count++;
+    }
+  }
+  return count;
+}
+
+/**
+ * The pixels of pockets that are kept: what hangs together with a kept place among all that is cleared, unless a
+ * sample lies in it too. Null where nothing needs keeping.
+ */
+export function keptPockets(
+  scene: Scene,
+  cut: Cut,
+  samples: readonly Sample[],
+  maps: readonly ReachMap[],
+): Uint8Array | null {
+  const keeps = cut.clear.pockets.filter((pocket) => pocket.keep);
+  if (keeps.length === 0 || samples.length === 0) return null;
+  const { width, height } = scene.raster;
+  const limits = samples.map(({ tolerance }) => toleranceLevel(tolerance));
+  const cleared = (i: number) => maps.some(({ levels }, k) => levels[i]! <= limits[k]!);
+  const seeds = new Set(samples.map(({ x, y }) => (y >> scene.reduction) * width + (x >> scene.reduction)));
+  let kept: Uint8Array | null = null;
+  for (const { x, y } of keeps) {
+    if (x >= scene.original.width || y >= scene.original.height) continue;
+    const start = (y >> scene.reduction) * width + (x >> scene.reduction);
+    if (!cleared(start) || kept?.[start] === 1) continue;
+    kept ??= new Uint8Array(width * height);
+    const found = fill(start, width, height, cleared, kept);
+    if (found.some((i) => seeds.has(i))) for (const i of found) kept[i] = 0;
+  }
+  return kept;
+}
+
+/**
+ * Alpha without edge estimation for the part `rect`, into the alpha of `out`: the smallest any sample gives, 0 up to
+ * its tolerance, then a straight ramp in distance over RAMP_UNITS, times the alpha the picture came with.
+ */
+export function rampInto(
   raster: Raster,
   samples: readonly Sample[],
   maps: readonly ReachMap[],
+  kept: Uint8Array | null,
   rect: Rect,
   out: Raster,
 ): void {
@@ -70,6 +174,7 @@ export function clearInto(
     const start = (rect.y + row) * raster.width + rect.x;
     alpha.fill(255);
     for (let k = 0; k < maps.length; k++) lowerAlpha(alpha, maps[k]!.levels, start, tables[k]!);
+    if (kept) for (let x = 0; x < rect.width; x++) if (kept[start + x] === 1) alpha[x] = 255;
     copyRow(raster.data, start * 4, out.data, row * rect.width * 4, alpha);
   }
 }
@@ -83,6 +188,51 @@ export function alphaTable(tolerance: number): Uint8Array {
     table[level] = Math.round(Math.min(1, Math.max(0, (level - cleared) / ramp)) * 255);
   }
   return table;
+}
+
+function measureOf(scene: Scene, sample: Sample, areas: readonly Rect[]): Measure {
+  const { raster } = scene;
+  const { width } = raster;
+  const color = sampleColor(scene.original, areas);
+  const plain = sample.backdrop === 'flat' && sample.shade.darker === 0 && sample.shade.lighter === 0;
+  if (plain) {
+    const lab = labOf(color.red, color.green, color.blue);
+    return (from, to, mark, out) => distanceLevels(raster, lab, from * width, to * width, mark, out);
+  }
+  const model = modelOf(scene, sample, color, areas);
+  return (from, to, mark, out) => distanceToModel(raster, model, sample.shade, from, to, mark, out);
+}
+
+function clearedPockets(cut: Cut): { x: number; y: number }[] {
+  return cut.clear.pockets.filter(({ keep }) => !keep).map(({ x, y }) => ({ x, y }));
+}
+
+/** Marks what hangs together with `start` and returns it. */
+function fill(
+  start: number,
+  width: number,
+  height: number,
+  inside: (i: number) => boolean,
+  marks: Uint8Array,
+): number[] {
+  const found = [start];
+  marks[start] = 1;
+  for (let k = 0; k < found.length; k++) {
+    const i = found[k]!;
+    const x = i % width;
+    const near = [
+      x > 0 ? i - 1 : -1,
+      x < width - 1 ? i + 1 : -1,
+      i - width,
+      i + width < width * height ? i + width : -1,
+    ];
+    for (const j of near) {
+      if (j < 0 || marks[j] === 1 || !inside(j)) continue;
+      marks[j] = 1;
+      found.push(j);
+    }
+  }
+  return found;
 }
 
 function lowerAlpha(alpha: Uint8Array, levels: Uint16Array, start: number, table: Uint8Array): void {

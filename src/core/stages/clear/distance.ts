@@ -1,4 +1,4 @@
-import { colorDistance, labOf, type Lab } from '../../color/oklab';
+import { CHROMA_WEIGHT, colorDistance, labOf, type Lab } from '../../color/oklab';
 import type { Raster } from '../../raster/raster';
 
 /** Steps of a stored distance per unit of tolerance. */
@@ -11,6 +11,15 @@ export const MAX_LEVEL = 100 * STEPS_PER_UNIT;
 export function toleranceLevel(tolerance: number): number {
   return Math.floor(tolerance * STEPS_PER_UNIT + 1e-6);
 }
+
+/** How much darker and lighter than the backdrop still counts as backdrop, in units of tolerance. */
+export interface Shade {
+  readonly darker: number;
+  readonly lighter: number;
+}
+
+/** What the backdrop's color is in each pixel of one row; see `distanceToModel`. */
+export type RowModel = (y: number, lightness: Float32Array, a: Float32Array, b: Float32Array) => void;
 
 /** Colors remembered at a time while distances are computed; a power of two. */
 const MEMO = 1 << 14;
@@ -40,12 +49,121 @@ export function distanceLevels(
     const slot = (key ^ (key >> 7) ^ (key >> 13)) & (MEMO - 1);
     if (memoKeys[slot] !== key) {
       memoKeys[slot] = key;
-      memoLevels[slot] = levelBetween(labOf(key >> 16, (key >> 8) & 255, key & 255), color);
+      memoLevels[slot] = Math.round(
+        colorDistance(labOf(key >> 16, (key >> 8) & 255, key & 255), color) * STEPS_PER_UNIT,
+      );
     }
     out[i] = memoLevels[slot]! | mark;
   }
 }
 
-function levelBetween(one: Lab, other: Lab): number {
-  return Math.round(colorDistance(one, other) * STEPS_PER_UNIT);
+/** Rows of the comparison space around the one that is worked on. */
+interface LabRows {
+  readonly lightness: readonly [Float32Array, Float32Array, Float32Array];
+  readonly a: readonly [Float32Array, Float32Array, Float32Array];
+  readonly b: readonly [Float32Array, Float32Array, Float32Array];
+}
+
+/**
+ * The same for the rows `fromRow` up to `toRow` and a backdrop that differs from place to place, with a shade
+ * allowance. A color that is the backdrop's, only darker or lighter within the allowance (on the line through black in
+ * the comparison space), has the distance to that line instead, but no less than the steepness of lightness there, in
+ * units per pixel: a shadow rises slowly, a subject's edge does not, so a gray subject is not taken for a shadow.
+ */
+export function distanceToModel(
+  raster: Raster,
+  model: RowModel,
+  shade: Shade,
+  fromRow: number,
+  toRow: number,
+  mark: number,
+  out: Uint16Array,
+): void {
+  const { width, height, data } = raster;
+  const rows = labRows(width);
+  const target = [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
+  const load = (y: number) => {
+    if (y >= 0 && y < height) loadRow(data, width, y, rows);
+  };
+  load(fromRow - 1);
+  load(fromRow);
+  for (let y = fromRow; y < toRow; y++) {
+    load(y + 1);
+    model(y, target[0], target[1], target[2]);
+    levelsOfRow(data, width, height, y, rows, target, shade, mark, out);
+  }
+}
+
+function levelsOfRow(
+  data: Uint8Array,
+  width: number,
+  height: number,
+  y: number,
+  rows: LabRows,
+  target: readonly [Float32Array, Float32Array, Float32Array],
+  shade: Shade,
+  mark: number,
+  out: Uint16Array,
+): void {
+  const here = y % 3;
+  const light = rows.lightness[here as 0];
+  const above = y > 0 ? rows.lightness[((y + 2) % 3) as 0] : light;
+  const below = y < height - 1 ? rows.lightness[((y + 1) % 3) as 0] : light;
+  const rowA = rows.a[here as 0];
+  const rowB = rows.b[here as 0];
+  const [targetL, targetA, targetB] = target;
+  const allowed = shade.darker > 0 || shade.lighter > 0;
+  for (let x = 0, i = y * width; x < width; x++, i++) {
+    if (data[i * 4 + 3] === 0) {
+      out[i] = mark;
+      continue;
+    }
+    const l = light[x]!;
+    const a = rowA[x]! * CHROMA_WEIGHT;
+    const b = rowB[x]! * CHROMA_WEIGHT;
+    const tl = targetL[x]!;
+    const ta = targetA[x]! * CHROMA_WEIGHT;
+    const tb = targetB[x]! * CHROMA_WEIGHT;
+    let distance = Math.sqrt((l - tl) * (l - tl) + (a - ta) * (a - ta) + (b - tb) * (b - tb)) * 100;
+    const length = tl * tl + ta * ta + tb * tb;
+    if (allowed && length > 0.01) {
+      const along = (l * tl + a * ta + b * tb) / length;
+      const moved = (along - 1) * Math.sqrt(length) * 100;
+      const beyond = moved < 0 ? Math.max(0, -moved - shade.darker) : Math.max(0, moved - shade.lighter);
+      const dl = l - along * tl;
+      const da = a - along * ta;
+      const db = b - along * tb;
+      const aside = Math.sqrt((dl * dl + da * da + db * db) * 10_000 + beyond * beyond);
+      const left = light[x > 0 ? x - 1 : x]!;
+      const right = light[x < width - 1 ? x + 1 : x]!;
+      const sides = Math.max(Math.abs(right - l), Math.abs(l - left));
+      const steep = 100 * Math.max(sides, Math.abs(below[x]! - l), Math.abs(l - above[x]!));
+      distance = Math.min(distance, Math.max(aside, steep));
+    }
+    const level = Math.round(distance * STEPS_PER_UNIT);
+    out[i] = (level > MAX_LEVEL ? MAX_LEVEL : level) | mark;
+  }
+}
+
+function labRows(width: number): LabRows {
+  const three = () => [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
+  return { lightness: three(), a: three(), b: three() };
+}
+
+function loadRow(data: Uint8Array, width: number, y: number, rows: LabRows): void {
+  const lightness = rows.lightness[(y % 3) as 0];
+  const rowA = rows.a[(y % 3) as 0];
+  const rowB = rows.b[(y % 3) as 0];
+  let lastKey = -1;
+  let lab: Lab = { lightness: 0, a: 0, b: 0 };
+  for (let x = 0, p = y * width * 4; x < width; x++, p += 4) {
+    const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
+    if (key !== lastKey) {
+      lastKey = key;
+      lab = labOf(data[p]!, data[p + 1]!, data[p + 2]!);
+    }
+    lightness[x] = lab.lightness;
+    rowA[x] = lab.a;
+    rowB[x] = lab.b;
+  }
 }

@@ -1,19 +1,17 @@
 import { describe, expect, it } from 'vitest';
+import { areaAt, flatMeasure, flatReachMap } from '../../../../tests/make/maps';
 import { blotches, flipped, paint, transposed } from '../../../../tests/make/pictures';
 import { colorDistance, labOf } from '../../color/oklab';
-import type { Reach } from '../../cut/schema';
-import { runToEnd } from '../../numeric/steps';
 import type { Raster, Rect } from '../../raster/raster';
 import { MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
 import { reachMapSteps } from './reach-map';
-import { sampleArea, sampleColor } from './sample-color';
+import { sampleColor } from './sample-color';
 
-const reachMap = (raster: Raster, area: Rect, reach: Reach) =>
-  runToEnd(reachMapSteps(raster, sampleColor(raster, area), area, reach));
+const reachMap = flatReachMap;
 
 /** A pixel's distance computed by itself, without tables of keys. */
 function plainLevel(raster: Raster, i: number, area: Rect): number {
-  const color = sampleColor(raster, area);
+  const color = sampleColor(raster, [area]);
   const one = labOf(color.red, color.green, color.blue);
   const p = i * 4;
   return Math.round(
@@ -51,7 +49,7 @@ function naiveFlood(raster: Raster, area: Rect, level: number): Set<number> {
 describe('joined reach', () => {
   it.each([1, 2, 3, 4, 5, 6])('equals a naive flood at every tolerance tried (seed %i)', (seed) => {
     const raster = blotches(37, 29, seed);
-    const area = sampleArea((seed * 7) % 37, (seed * 11) % 29, 3, raster);
+    const area = areaAt((seed * 7) % 37, (seed * 11) % 29, 3, raster);
     const { levels } = reachMap(raster, area, 'joined');
     for (const tolerance of [0, 0.05, 1.3, 4, 9.95, 20, 33.3, 60, 100]) {
       const level = toleranceLevel(tolerance);
@@ -62,7 +60,7 @@ describe('joined reach', () => {
 
   it('flips and transposes with the picture', () => {
     const raster = blotches(31, 23, 9);
-    const area = sampleArea(4, 6, 3, raster);
+    const area = areaAt(4, 6, 3, raster);
     const plain = reachMap(raster, area, 'joined');
     const mirrored = reachMap(flipped(raster), { ...area, x: 31 - area.x - area.width }, 'joined');
     const turned = reachMap(
@@ -89,7 +87,7 @@ describe('joined reach', () => {
       const v = ((x + y) * 7) % 200;
       return [v, v, v];
     });
-    const { levels } = reachMap(raster, sampleArea(0, 0, 1, raster), 'joined');
+    const { levels } = reachMap(raster, areaAt(0, 0, 1, raster), 'joined');
     let highest = 0;
     for (let i = 0; i < levels.length; i++) {
       highest = Math.max(highest, plainLevel(raster, i, { x: 0, y: 0, width: 1, height: 1 }));
@@ -100,8 +98,8 @@ describe('joined reach', () => {
 
   it('does not depend on where the work pauses', () => {
     const raster = blotches(700, 600, 4);
-    const area = sampleArea(10, 10, 5, raster);
-    const steps = reachMapSteps(raster, sampleColor(raster, area), area, 'joined');
+    const area = areaAt(10, 10, 5, raster);
+    const steps = reachMapSteps(raster, flatMeasure(raster, area), [area], 'joined');
     let pauses = 0;
     for (let next = steps.next(); !next.done; next = steps.next()) pauses++;
     expect(pauses).toBeGreaterThan(3);
@@ -120,14 +118,14 @@ describe('joined reach', () => {
 describe('reach everywhere', () => {
   it('is each pixel’s own distance', () => {
     const raster = blotches(40, 30, 12);
-    const area = sampleArea(8, 8, 5, raster);
+    const area = areaAt(8, 8, 5, raster);
     const { levels } = reachMap(raster, area, 'everywhere');
     for (let i = 0; i < levels.length; i++) expect(levels[i]).toBe(plainLevel(raster, i, area));
   });
 
   it('never clears less than joined reach', () => {
     const raster = blotches(40, 30, 13);
-    const area = sampleArea(8, 8, 5, raster);
+    const area = areaAt(8, 8, 5, raster);
     const everywhere = reachMap(raster, area, 'everywhere').levels;
     const joined = reachMap(raster, area, 'joined').levels;
     for (let i = 0; i < joined.length; i++) expect(everywhere[i]).toBeLessThanOrEqual(joined[i]!);

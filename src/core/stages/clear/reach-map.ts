@@ -1,9 +1,7 @@
-import { labOf } from '../../color/oklab';
 import type { Reach } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
-import type { Raster, Rect } from '../../raster/raster';
-import { distanceLevels, MAX_LEVEL } from './distance';
-import type { Rgb } from './sample-color';
+import type { Rect } from '../../raster/raster';
+import { MAX_LEVEL } from './distance';
 
 /**
  * For every pixel the smallest tolerance at which a sample clears it, in steps of 1 / STEPS_PER_UNIT (0 to MAX_LEVEL).
@@ -34,22 +32,30 @@ interface Flood {
   level: number;
 }
 
+/** Writes the distances of the rows `fromRow` up to `toRow` with the bits of `mark` set. */
+export type Measure = (fromRow: number, toRow: number, mark: number, out: Uint16Array) => void;
+
 /**
- * Computes the reach map of a color. `seeds` (joined reach only) is the area the paths start from.
+ * Computes the reach map of a measured distance. `seeds` (joined reach only) are the areas the paths start from.
  * Joined reach is the image foresting transform with the minimax path cost (Falcao, Stolfi and Lotufo, 2004) in one
  * pass over a bucket queue: every pixel is queued once, since the first neighbor that reaches it is a cheapest one.
  * Working memory: 2 bytes a pixel for the map and, while it runs, 4 for the queue.
  */
-export function* reachMapSteps(raster: Raster, color: Rgb, seeds: Rect, reach: Reach): Steps<ReachMap> {
-  const { width, height } = raster;
+export function* reachMapSteps(
+  { width, height }: { readonly width: number; readonly height: number },
+  measure: Measure,
+  seeds: readonly Rect[],
+  reach: Reach,
+): Steps<ReachMap> {
   const pixels = width * height;
   const total = reach === 'joined' ? 2 * pixels : pixels;
   const levels = new Uint16Array(pixels);
-  const lab = labOf(color.red, color.green, color.blue);
   const mark = reach === 'joined' ? WAITING : 0;
-  for (let from = 0; from < pixels; from += PER_STEP) {
-    distanceLevels(raster, lab, from, Math.min(pixels, from + PER_STEP), mark, levels);
-    yield { stage: 'samples', done: Math.min(pixels, from + PER_STEP), total };
+  const rows = Math.max(1, Math.floor(PER_STEP / width));
+  for (let y = 0; y < height; y += rows) {
+    const end = Math.min(height, y + rows);
+    measure(y, end, mark, levels);
+    yield { stage: 'samples', done: end * width, total };
   }
   if (reach === 'joined') {
     const flood = startFlood(width, height, levels, seeds);
@@ -62,16 +68,15 @@ export function* reachMapSteps(raster: Raster, color: Rgb, seeds: Rect, reach: R
   return { kind: 'reach', width, height, levels };
 }
 
-function startFlood(width: number, height: number, levels: Uint16Array, seeds: Rect): Flood {
+function startFlood(width: number, height: number, levels: Uint16Array, seeds: readonly Rect[]): Flood {
   const next = new Int32Array(width * height);
   const heads = new Int32Array(MAX_LEVEL + 1).fill(-1);
-  for (let y = seeds.y; y < seeds.y + seeds.height; y++) {
-    for (let x = seeds.x; x < seeds.x + seeds.width; x++) {
-      const i = y * width + x;
-      const level = levels[i]! & ~WAITING;
-      levels[i] = level;
-      next[i] = heads[level]!;
-      heads[level] = i;
+  for (const area of seeds) {
+    for (let y = area.y; y < area.y + area.height; y++) {
+      for (let x = area.x; x < area.x + area.width; x++) {
+        const i = y * width + x;
+        if (levels[i]! >= WAITING) queue(i, 0, levels, next, heads);
+      }
     }
   }
   return { width, height, levels, next, heads, level: 0 };

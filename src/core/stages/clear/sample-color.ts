@@ -1,4 +1,6 @@
 import { colorDistance, labOf } from '../../color/oklab';
+import type { Sample } from '../../cut/schema';
+import { median } from '../../numeric/statistics';
 import type { Raster, Rect } from '../../raster/raster';
 import { clipRect } from '../../raster/raster';
 
@@ -9,24 +11,40 @@ export interface Rgb {
   readonly blue: number;
 }
 
-/** The square of `areaPx` x `areaPx` pixels around a point, cut off at the raster's border. */
-export function sampleArea(x: number, y: number, areaPx: number, raster: Raster): Rect {
-  const half = (areaPx - 1) >> 1;
-  const inside = { x: Math.min(x, raster.width - 1), y: Math.min(y, raster.height - 1) };
-  return clipRect(
-    { x: inside.x - half, y: inside.y - half, width: areaPx, height: areaPx },
-    raster.width,
-    raster.height,
+/** The squares of `areaPx` x `areaPx` pixels that a sample reads: one, or many along its stretch. */
+export function sampleAreas(sample: Pick<Sample, 'x' | 'y' | 'to' | 'areaPx'>, raster: Raster): Rect[] {
+  const { x, y, to, areaPx } = sample;
+  if (!to) return [squareAround(x, y, areaPx, raster)];
+  const length = Math.max(Math.abs(to.x - x), Math.abs(to.y - y));
+  const count = Math.min(MOST_SQUARES, Math.max(1, Math.ceil(length / areaPx)));
+  return Array.from({ length: count + 1 }, (_, k) =>
+    squareAround(
+      Math.round(x + ((to.x - x) * k) / count),
+      Math.round(y + ((to.y - y) * k) / count),
+      areaPx,
+      raster,
+    ),
   );
 }
 
+/** Squares that a stretch is read in at most. */
+const MOST_SQUARES = 256;
+
+function squareAround(x: number, y: number, areaPx: number, raster: Raster): Rect {
+  const half = (areaPx - 1) >> 1;
+  const left = Math.min(x, raster.width - 1) - half;
+  const top = Math.min(y, raster.height - 1) - half;
+  return clipRect({ x: left, y: top, width: areaPx, height: areaPx }, raster.width, raster.height);
+}
+
 /**
- * The color of an area, robust against stray pixels: the mean of those pixels whose distance to the channel-wise
- * median is at most three times the median distance plus half a unit of tolerance (a trimmed mean after Huber, 1981).
- * Mean of encoded values, rounded to 8 bits. Fully transparent pixels do not count unless there are no others.
+ * The color of one or more areas, robust against stray pixels: the mean of those pixels whose distance to the
+ * channel-wise median is at most three times the median distance plus half a unit of tolerance (a trimmed mean after
+ * Huber, 1981). Mean of encoded values, rounded to 8 bits. Fully transparent pixels do not count unless there are no
+ * others.
  */
-export function sampleColor(raster: Raster, area: Rect): Rgb {
-  const pixels = pixelsOf(raster, area);
+export function sampleColor(raster: Raster, areas: readonly Rect[]): Rgb {
+  const pixels = pixelsOf(raster, areas);
   const center = {
     red: median(pixels.map((pixel) => pixel.red)),
     green: median(pixels.map((pixel) => pixel.green)),
@@ -50,20 +68,17 @@ export function sampleColor(raster: Raster, area: Rect): Rgb {
   return { red: Math.round(red / count), green: Math.round(green / count), blue: Math.round(blue / count) };
 }
 
-function pixelsOf(raster: Raster, area: Rect): Rgb[] {
+function pixelsOf(raster: Raster, areas: readonly Rect[]): Rgb[] {
   const seen: Rgb[] = [];
   const hidden: Rgb[] = [];
-  for (let y = area.y; y < area.y + area.height; y++) {
-    for (let x = area.x; x < area.x + area.width; x++) {
-      const p = (y * raster.width + x) * 4;
-      const pixel = { red: raster.data[p]!, green: raster.data[p + 1]!, blue: raster.data[p + 2]! };
-      (raster.data[p + 3]! > 0 ? seen : hidden).push(pixel);
+  for (const area of areas) {
+    for (let y = area.y; y < area.y + area.height; y++) {
+      for (let x = area.x; x < area.x + area.width; x++) {
+        const p = (y * raster.width + x) * 4;
+        const pixel = { red: raster.data[p]!, green: raster.data[p + 1]!, blue: raster.data[p + 2]! };
+        (raster.data[p + 3]! > 0 ? seen : hidden).push(pixel);
+      }
     }
   }
   return seen.length > 0 ? seen : hidden;
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((p, q) => p - q);
-  return sorted[sorted.length >> 1]!;
 }

@@ -1,23 +1,21 @@
 import { describe, expect, it } from 'vitest';
+import { flatReachMap } from '../../../../tests/make/maps';
 import { blotches, disc } from '../../../../tests/make/pictures';
-import { runToEnd } from '../../numeric/steps';
 import { seededRandom } from '../../numeric/random';
 import { createRaster } from '../../raster/raster';
 import { STEPS_PER_UNIT } from './distance';
-import { reachMapSteps } from './reach-map';
-import { sampleColor } from './sample-color';
 import { DEFAULT_TOLERANCE, safeRangeOf, startingTolerance, toleranceCurve } from './tolerance-curve';
 
 const corner = { x: 0, y: 0, width: 3, height: 3 };
 
 function curveOf(raster: ReturnType<typeof disc>) {
-  return toleranceCurve(runToEnd(reachMapSteps(raster, sampleColor(raster, corner), corner, 'joined')));
+  return toleranceCurve(flatReachMap(raster, corner, 'joined'));
 }
 
 describe('toleranceCurve', () => {
   it('counts at every tolerance what the map clears, and ends with everything', () => {
     const raster = blotches(40, 30, 2);
-    const map = runToEnd(reachMapSteps(raster, sampleColor(raster, corner), corner, 'joined'));
+    const map = flatReachMap(raster, corner, 'joined');
     const curve = toleranceCurve(map);
     for (const level of [0, 13, 200, 999, 2000]) {
       expect(curve.cleared[level]).toBe(map.levels.filter((value) => value <= level).length);

@@ -32,7 +32,10 @@ const SHORTEST = 5;
 const LATEST_START = 45;
 
 /** Less than this share cleared means that no background was reached yet. */
-const LEAST_CLEARED = 0.005;
+const LEAST_CLEARED = 0.02;
+
+/** What may be cleared between two stretches, as a share of the picture, for the second to count as the same plateau. */
+const SMALL_STEP = 0.012;
 
 /** Reads the curve off a reach map: the cumulative histogram of its levels. */
 export function toleranceCurve(map: ReachMap): ToleranceCurve {
@@ -44,8 +47,9 @@ export function toleranceCurve(map: ReachMap): ToleranceCurve {
 }
 
 /**
- * The plateau of the curve: the widest stretch, in whole units, in which every WINDOW units clear at most FLAT_SLOPE of
- * the picture each on average. Null where there is none of at least SHORTEST units.
+ * The plateau of the curve: the first stretch of at least SHORTEST whole units in which every WINDOW units clear at most
+ * FLAT_SLOPE of the picture each on average; a longer one behind it counts instead if hardly anything is cleared on the
+ * way there. The first is meant, since a later one often lies behind the subject. Null where there is none.
  */
 export function safeRangeOf(curve: ToleranceCurve): SafeRange | null {
   const share = (unit: number) => curve.cleared[Math.min(MAX_LEVEL, unit * STEPS_PER_UNIT)]! / curve.pixels;
@@ -57,7 +61,8 @@ export function safeRangeOf(curve: ToleranceCurve): SafeRange | null {
     let last = from;
     while (last + WINDOW < 100 && flat(last + 1)) last++;
     const to = Math.min(100, last + WINDOW);
-    if (to - from >= SHORTEST && (!best || to - from > best.to - best.from)) best = { from, to };
+    const longer = !best || (to - from > best.to - best.from && share(from) - share(best.to) <= SMALL_STEP);
+    if (to - from >= SHORTEST && longer) best = { from, to };
     from = last;
   }
   return best;

@@ -1,0 +1,357 @@
+import { colorDistance, labOf } from '../color/oklab';
+import { newSample } from '../cut/new-sample';
+import { untouchedCut } from '../cut/parse';
+import type { Cut, PocketDecision, Sample } from '../cut/schema';
+import { runToEnd, type Steps } from '../numeric/steps';
+import { median } from '../numeric/statistics';
+import { halve, halvingsTo } from '../raster/reduce';
+import { assertRaster, type Raster } from '../raster/raster';
+import { colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
+import { findChecker, type Checker } from '../stages/clear/checker';
+import { findPockets, type Pocket } from '../stages/clear/pockets';
+import type { ReachMap } from '../stages/clear/reach-map';
+import { fitSurface } from '../stages/clear/surface';
+import { STEPS_PER_UNIT, toleranceLevel } from '../stages/clear/distance';
+import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
+import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
+import { nameColor } from './name-color';
+
+/** What a picture was found to be. */
+export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'transparent' | 'busy';
+
+/** A complete first cut, or none, with the reason in one sentence. */
+export interface Proposal {
+  readonly kind: PictureKind;
+  /** Null where nothing is proposed. */
+  readonly cut: Cut | null;
+  readonly reason: string;
+}
+
+/** Pixels that a proposal works on. */
+const WORKING_PIXELS = 1_000_000;
+
+/** A frame of which less than this is backdrop is too busy to tell. */
+const LEAST_FRAME = 0.55;
+
+/** From this change over the picture a smooth backdrop is modelled, in units of tolerance, and from that one it is called a gradient. */
+const UNEVEN = 2.5;
+const GRADIENT = 12;
+
+/** The shade allowances tried, darker than the backdrop, one after another; and how much lighter goes with each. */
+const SHADES = [6, 11, 17, 24, 32, 41];
+const LIGHTER = 6;
+
+/** A safe range that starts beyond this lies behind a shadow or the subject; then this tolerance is proposed. */
+const LATEST_SAFE = 14;
+const CAUTIOUS = 10;
+
+/** What the shade allowance must clear more, as a share of the picture, to be kept. */
+const SHADE_GAIN = 0.002;
+
+/** Pockets this near to the backdrop's own color count as background, those beyond FAR do not; units of tolerance. */
+const SAME = 1.6;
+const OTHER = 2.4;
+
+/** A pocket's rim that rises by less than this beyond the tolerance is a shine, not a hole. */
+const SOFT_RIM = 5;
+
+/**
+ * Looks at a picture and proposes a first cut. `keep` names places of the original that must stay. Works at a reduced
+ * size; the same picture gives the same proposal everywhere.
+ */
+export function* proposeSteps(
+  original: Raster,
+  keep: readonly { x: number; y: number }[] = [],
+): Steps<Proposal> {
+  assertRaster(original);
+  const reduction = halvingsTo(WORKING_PIXELS, original.width, original.height);
+  let raster = original;
+  for (let k = 0; k < reduction; k++) {
+    raster = halve(raster);
+    yield { stage: 'proposal', done: k + 1, total: reduction + 4 };
+  }
+  const scene: Scene = { original, raster, reduction };
+  const frame = readFrame(raster);
+  if (frame.clearShare > 0.5) {
+    const reason = 'Already transparent at the frame: its own alpha is the starting point.';
+    return { kind: 'transparent', cut: null, reason };
+  }
+  const found = lookAt(scene, frame);
+  if (!found) {
+    const reason =
+      'Too busy to tell what is background: click it to place a sample, or add several with Shift.';
+    return { kind: 'busy', cut: null, reason };
+  }
+  yield { stage: 'proposal', done: reduction + 1, total: reduction + 4 };
+  const shaded = yield* chooseShade(scene, found.sample);
+  yield { stage: 'proposal', done: reduction + 3, total: reduction + 4 };
+  const { sample, joined } = shaded;
+  const decided = decidePockets(scene, sample, joined, keep);
+  const cut: Cut = {
+    ...untouchedCut(),
+    clear: {
+      on: true,
+      samples: [sample],
+      pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
+    },
+  };
+  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shaded.shadow, decided) };
+}
+
+/** The proposal at once. */
+export function propose(original: Raster, keep: readonly { x: number; y: number }[] = []): Proposal {
+  return runToEnd(proposeSteps(original, keep));
+}
+
+/** The kind of backdrop and a sample on it; null where the frame shows none. */
+function lookAt(
+  scene: Scene,
+  frame: Frame,
+): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } | null {
+  const { original, raster } = scene;
+  const place = placeOnFrame(scene, frame);
+  if (findChecker(original)) {
+    return { kind: 'pattern', sample: newSample('s1', place.x, place.y, { backdrop: 'checkerboard' }) };
+  }
+  const stretch = stretchOnFrame(scene);
+  const surface = fitSurface(original, placesAlong(stretch));
+  if (surface) {
+    const share = shareOnSurface(raster, frame, surface);
+    const range = rangeOf(surface);
+    if (share >= LEAST_FRAME && range >= UNEVEN && share > frame.flatShare - 0.03) {
+      const sample = newSample('s1', stretch.x, stretch.y, { to: stretch.to, backdrop: 'smooth' });
+      return { kind: range >= GRADIENT ? 'gradient' : 'flat', sample };
+    }
+  }
+  if (frame.flatShare < LEAST_FRAME) return null;
+  return { kind: 'flat', sample: newSample('s1', place.x, place.y) };
+}
+
+/** The frame's pixel nearest to its middle color whose surroundings agree, as a place of the original. */
+function placeOnFrame({ raster, reduction }: Scene, frame: Frame): { x: number; y: number } {
+  const middle = labOf(...frame.color);
+  const { width, height, data } = raster;
+  let best = frame.pixels[0]!;
+  let least = Infinity;
+  for (const i of frame.pixels) {
+    const x = i % width;
+    const y = (i - x) / width;
+    const inside = [
+      i,
+      x > 1 ? i - 2 : i,
+      x < width - 2 ? i + 2 : i,
+      y > 1 ? i - 2 * width : i,
+      y < height - 2 ? i + 2 * width : i,
+    ];
+    const far = inside.reduce(
+      (sum, j) => sum + colorDistance(labOf(data[j * 4]!, data[j * 4 + 1]!, data[j * 4 + 2]!), middle),
+      0,
+    );
+    if (far < least - 1e-9) {
+      least = far;
+      best = i;
+    }
+  }
+  const x = best % width;
+  return { x: x << reduction, y: ((best - x) / width) << reduction };
+}
+
+interface Stretch {
+  readonly x: number;
+  readonly y: number;
+  readonly to: { readonly x: number; readonly y: number };
+}
+
+/** The side of the frame along which neighboring places differ least. */
+function stretchOnFrame({ original }: Scene): Stretch {
+  const inset = 2;
+  const right = Math.max(0, original.width - 1 - inset);
+  const bottom = Math.max(0, original.height - 1 - inset);
+  const left = Math.min(inset, right);
+  const top = Math.min(inset, bottom);
+  const sides: Stretch[] = [
+    { x: left, y: top, to: { x: right, y: top } },
+    { x: left, y: top, to: { x: left, y: bottom } },
+    { x: right, y: top, to: { x: right, y: bottom } },
+    { x: left, y: bottom, to: { x: right, y: bottom } },
+  ];
+  const costs = sides.map((side) => roughness(original, side));
+  return sides[costs.indexOf(Math.min(...costs))]!;
+}
+
+function roughness(original: Raster, side: Stretch): number {
+  const places = placesAlong(side);
+  const labs = places.map(({ x, y }) => {
+    const p = (y * original.width + x) * 4;
+    return labOf(original.data[p]!, original.data[p + 1]!, original.data[p + 2]!);
+  });
+  return Math.max(...labs.slice(1).map((lab, k) => colorDistance(lab, labs[k]!)), 0);
+}
+
+function placesAlong({ x, y, to }: Stretch): { x: number; y: number }[] {
+  const count = 48;
+  return Array.from({ length: count + 1 }, (_, k) => ({
+    x: Math.round(x + ((to.x - x) * k) / count),
+    y: Math.round(y + ((to.y - y) * k) / count),
+  }));
+}
+
+/**
+ * The sample with its tolerance, with a shade allowance where that clears a shadow. The allowance grows in steps: a soft
+ * shadow gives less with each, a subject that is broken into suddenly gives more, and then the step before is taken.
+ */
+function* chooseShade(
+  scene: Scene,
+  sample: Sample,
+): Steps<{ sample: Sample; joined: ReachMap; shadow: boolean }> {
+  const plain = yield* withTolerance(scene, sample);
+  let best = plain;
+  let lastGain = Infinity;
+  for (const darker of SHADES) {
+    const shade = { darker, lighter: LIGHTER };
+    const next = yield* measured(scene, { ...plain.sample, shade });
+    const gain = next.cleared - best.cleared;
+    if (gain > Math.max(0.004, lastGain * 1.3) || next.cleared > 0.985) break;
+    if (best === plain && gain < 0.0005) break;
+    best = next;
+    lastGain = gain;
+  }
+  const shadow = best.cleared - plain.cleared >= SHADE_GAIN;
+  return shadow ? { ...best, shadow } : { ...plain, shadow };
+}
+
+interface Measured {
+  readonly sample: Sample;
+  readonly joined: ReachMap;
+  /** Share of the picture that the sample clears. */
+  readonly cleared: number;
+}
+
+function* withTolerance(scene: Scene, sample: Sample): Steps<Measured> {
+  const joined = yield* reachOfSample(scene, sample, untouchedCut(), new Map());
+  const { tolerance, safeRange } = startingTolerance(toleranceCurve(joined));
+  const early = safeRange !== null && safeRange.from <= LATEST_SAFE;
+  return asMeasured({ ...sample, tolerance: early ? tolerance : CAUTIOUS }, joined);
+}
+
+function* measured(scene: Scene, sample: Sample): Steps<Measured> {
+  return asMeasured(sample, yield* reachOfSample(scene, sample, untouchedCut(), new Map()));
+}
+
+function asMeasured(sample: Sample, joined: ReachMap): Measured {
+  const limit = toleranceLevel(sample.tolerance);
+  let count = 0;
+  for (const level of joined.levels) if (level <= limit) count++;
+  return { sample, joined, cleared: count / joined.levels.length };
+}
+
+interface DecidedPockets {
+  readonly pockets: readonly PocketDecision[];
+  readonly cleared: readonly Pocket[];
+  readonly kept: readonly { readonly pocket: Pocket; readonly why: string }[];
+  readonly open: readonly Pocket[];
+}
+
+function decidePockets(
+  scene: Scene,
+  sample: Sample,
+  joined: ReachMap,
+  keep: readonly { x: number; y: number }[],
+): DecidedPockets {
+  const { raster, reduction } = scene;
+  const reaching = (shade: Sample['shade']) =>
+    runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere', shade }, untouchedCut(), new Map()));
+  const plain = reaching({ darker: 0, lighter: 0 });
+  const everywhere = sample.shade.darker > 0 ? reaching(sample.shade) : plain;
+  const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
+  const checker = sample.backdrop === 'checkerboard' ? findChecker(scene.original) : null;
+  const cleared: Pocket[] = [];
+  const kept: { pocket: Pocket; why: string }[] = [];
+  const open: Pocket[] = [];
+  for (const pocket of pockets) {
+    const asked = keep.some(({ x, y }) => within(pocket, x >> reduction, y >> reduction));
+    const off = pocket.distance - typicalDistance(joined, everywhere, sample.tolerance, pocket.box);
+    if (asked) kept.push({ pocket, why: 'you asked for it' });
+    else if (checker && !hasBothTones(pocket, checker, reduction))
+      kept.push({ pocket, why: 'the pattern does not go on in it' });
+    else if (pocket.rim < SOFT_RIM) kept.push({ pocket, why: 'its rim is soft, like a shine' });
+    else if (off <= SAME) cleared.push(pocket);
+    else if (off > OTHER) kept.push({ pocket, why: 'its color differs from the background' });
+    else open.push(pocket);
+  }
+  const place = ({ x, y }: Pocket) => ({ x: x << reduction, y: y << reduction });
+  return {
+    pockets: [
+      ...cleared.map((pocket) => ({ ...place(pocket), keep: false })),
+      ...kept.map(({ pocket }) => ({ ...place(pocket), keep: true })),
+    ].slice(0, 900),
+    cleared,
+    kept,
+    open,
+  };
+}
+
+function within({ box: [left, top, right, bottom] }: Pocket, x: number, y: number): boolean {
+  return x >= left && x <= right && y >= top && y <= bottom;
+}
+
+/** Whether light and dark cells of the pattern both go on in a pocket; a white part of the subject has only light ones. */
+function hasBothTones({ inner }: Pocket, checker: Checker, reduction: number): boolean {
+  const scale = 2 ** reduction;
+  const even = inner.filter(([x, y]) => {
+    const { green } = checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale);
+    return Math.abs(green - checker.even.green) < Math.abs(green - checker.odd.green);
+  }).length;
+  return Math.min(even, inner.length - even) >= 0.25 * inner.length;
+}
+
+/** How far around a pocket the background is compared with it, in pixels of the working size. */
+const AROUND_PX = 24;
+
+/** The middle distance of what is joined to the sample around a pocket, in units of tolerance; 0 if nothing is. */
+function typicalDistance(
+  joined: ReachMap,
+  everywhere: ReachMap,
+  tolerance: number,
+  box: Pocket['box'],
+): number {
+  const limit = toleranceLevel(tolerance);
+  const [left, top, right, bottom] = box;
+  const found: number[] = [];
+  for (let y = Math.max(0, top - AROUND_PX); y <= Math.min(joined.height - 1, bottom + AROUND_PX); y++) {
+    for (let x = Math.max(0, left - AROUND_PX); x <= Math.min(joined.width - 1, right + AROUND_PX); x++) {
+      const i = y * joined.width + x;
+      if (joined.levels[i]! <= limit) found.push(everywhere.levels[i]!);
+    }
+  }
+  return found.length === 0 ? 0 : median(found) / STEPS_PER_UNIT;
+}
+
+function explain(
+  kind: 'flat' | 'gradient' | 'pattern',
+  scene: Scene,
+  sample: Sample,
+  shadow: boolean,
+  { cleared, kept, open }: DecidedPockets,
+): string {
+  const color = nameColor(colorOfSample(scene.original, sample));
+  const parts = [
+    kind === 'pattern'
+      ? 'A painted-in checkerboard all around'
+      : kind === 'gradient'
+        ? 'A smooth gradient all around the frame'
+        : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
+  ];
+  if (shadow) parts.push('a soft shadow cleared with it');
+  if (cleared.length > 0)
+    parts.push(
+      `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
+    );
+  if (kept.length > 0) parts.push(`${kept.length} kept because ${kept[0]!.why}`);
+  if (open.length > 0) parts.push(`${open.length} left for you to decide`);
+  return `${parts.join('; ')}.`;
+}
+
+function count(number: number, word: string): string {
+  return number === 1 ? `1 ${word}` : `${number} ${word}s`;
+}

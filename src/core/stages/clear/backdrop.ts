@@ -1,0 +1,92 @@
+import { labOf, type Lab } from '../../color/oklab';
+import type { Sample } from '../../cut/schema';
+import type { Raster, Rect } from '../../raster/raster';
+import { findChecker, type Checker } from './checker';
+import type { RowModel } from './distance';
+import type { Rgb } from './sample-color';
+import { fitSurface, surfaceColor, type Surface } from './surface';
+
+/** Columns between two places at which a smooth backdrop is computed; what lies between is interpolated. */
+const NODE_PX = 8;
+
+/**
+ * The backdrop that a sample stands for, row by row, at the scene's size. A smooth backdrop is fitted around the
+ * sample, a checkerboard is looked for in the whole picture; where neither is found, the sample's color counts alone.
+ */
+export function modelOf(
+  scene: { readonly original: Raster; readonly raster: Raster; readonly reduction: number },
+  sample: Sample,
+  color: Rgb,
+  areas: readonly Rect[],
+): RowModel {
+  const { original, raster, reduction } = scene;
+  if (sample.backdrop === 'smooth') {
+    const surface = fitSurface(original, areas.map(centerOf));
+    if (surface) return smoothModel(surface, raster.width, reduction);
+  }
+  if (sample.backdrop === 'checkerboard') {
+    const checker = findChecker(original);
+    if (checker) return checkerModel(checker, raster.width, reduction);
+  }
+  return flatModel(labOf(color.red, color.green, color.blue));
+}
+
+function flatModel(lab: Lab): RowModel {
+  return (_y, lightness, a, b) => {
+    lightness.fill(lab.lightness);
+    a.fill(lab.a);
+    b.fill(lab.b);
+  };
+}
+
+function smoothModel(surface: Surface, width: number, reduction: number): RowModel {
+  const scale = 2 ** reduction;
+  return (y, lightness, a, b) => {
+    let left = labAt(surface, 0, y, scale);
+    for (let x = 0; x < width; x += NODE_PX) {
+      const right = labAt(surface, x + NODE_PX, y, scale);
+      const end = Math.min(width, x + NODE_PX);
+      for (let k = x; k < end; k++) {
+        const share = (k - x) / NODE_PX;
+        lightness[k] = left.lightness + (right.lightness - left.lightness) * share;
+        a[k] = left.a + (right.a - left.a) * share;
+        b[k] = left.b + (right.b - left.b) * share;
+      }
+      left = right;
+    }
+  };
+}
+
+function labAt(surface: Surface, x: number, y: number, scale: number): Lab {
+  const { red, green, blue } = surfaceColor(surface, (x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5);
+  return labOfDecimals(red, green, blue);
+}
+
+/** Decimals between 8-bit colors, interpolated along the color itself. */
+function labOfDecimals(red: number, green: number, blue: number): Lab {
+  const low = labOf(Math.floor(red), Math.floor(green), Math.floor(blue));
+  const high = labOf(Math.ceil(red), Math.ceil(green), Math.ceil(blue));
+  const share = (red - Math.floor(red) + (green - Math.floor(green)) + (blue - Math.floor(blue))) / 3;
+  return {
+    lightness: low.lightness + (high.lightness - low.lightness) * share,
+    a: low.a + (high.a - low.a) * share,
+    b: low.b + (high.b - low.b) * share,
+  };
+}
+
+function checkerModel(checker: Checker, width: number, reduction: number): RowModel {
+  const scale = 2 ** reduction;
+  return (y, lightness, a, b) => {
+    for (let x = 0; x < width; x++) {
+      const tone = checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale);
+      const lab = labOf(Math.round(tone.red), Math.round(tone.green), Math.round(tone.blue));
+      lightness[x] = lab.lightness;
+      a[x] = lab.a;
+      b[x] = lab.b;
+    }
+  };
+}
+
+function centerOf({ x, y, width, height }: Rect): { x: number; y: number } {
+  return { x: x + (width >> 1), y: y + (height >> 1) };
+}

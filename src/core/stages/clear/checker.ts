@@ -1,0 +1,205 @@
+import { median } from '../../numeric/statistics';
+import type { Raster } from '../../raster/raster';
+import type { Rgb } from './sample-color';
+
+/** A painted-in checkerboard: size of a cell (not necessarily whole), where its first corner lies, and its two tones. */
+export interface Checker {
+  readonly cellPx: number;
+  /** Place of a corner of a cell, from 0 up to two cells. */
+  readonly left: number;
+  readonly top: number;
+  readonly even: Rgb;
+  readonly odd: Rgb;
+  /** Share of the frame's pixels that the pattern explains, 0 to 1. */
+  readonly share: number;
+  /** The pattern's color at a place of the original (pixel centers lie at halves), blurred as the picture is. */
+  toneAt(x: number, y: number): Rgb;
+}
+
+/** Cells that are looked for, in pixels. */
+const SMALLEST = 3;
+const LARGEST = 64;
+
+/** Crossings that the fit of a grid looks at. */
+const MOST_CROSSINGS = 1500;
+
+/** Tones differ by at least this in encoded gray. */
+const LEAST_CONTRAST = 8;
+
+/** Width of the soft step between two cells, in pixels. */
+const SOFT_PX = 1;
+
+/** A pixel is explained if it is within this of the pattern, in encoded gray. */
+const CLOSE = 14;
+
+/**
+ * Looks for a painted-in checkerboard along the frame of a picture: the grays of strips at the four sides are split in
+ * two, the period and the phase of the split are read from the crossings of lines near the border (regression over the
+ * crossings' numbers gives sizes that are not whole), and the pattern counts if it explains most of the frame. Null
+ * where there is none.
+ */
+export function findChecker(raster: Raster): Checker | null {
+  const { width, height } = raster;
+  if (width < 4 * SMALLEST || height < 4 * SMALLEST) return null;
+  const tones = splitTones(raster);
+  if (!tones) return null;
+  const across = readGrid(raster, tones, 'x');
+  const down = readGrid(raster, tones, 'y');
+  if (!across || !down || Math.abs(across.cell - down.cell) > 0.06 * across.cell + 0.12) return null;
+  const found = [0, 1].map((flip) => explain(raster, across, down, tones, flip === 1));
+  const best = found[0]!.share >= found[1]!.share ? found[0]! : found[1]!;
+  return best.share >= 0.8 ? best : null;
+}
+
+interface Grid {
+  readonly cell: number;
+  readonly start: number;
+}
+
+interface Tones {
+  readonly low: Rgb;
+  readonly high: Rgb;
+  readonly middle: number;
+}
+
+const gray = (data: Uint8Array, p: number) => (data[p]! * 2 + data[p + 1]! * 5 + data[p + 2]!) / 8;
+
+/** Pixels of the frame: rows and columns up to a sixteenth of the shorter side deep. */
+function framePixels({ width, height }: Raster): number[] {
+  const depth = Math.max(2, Math.min(24, Math.floor(Math.min(width, height) / 16)));
+  const pixels: number[] = [];
+  for (let y = 0; y < height; y++) {
+    const edge = y < depth || y >= height - depth;
+    for (let x = 0; x < width; x++) if (edge || x < depth || x >= width - depth) pixels.push(y * width + x);
+  }
+  return pixels;
+}
+
+/** The two tones of the frame, neutral and far enough apart; null where the frame has other colors. */
+function splitTones(raster: Raster): Tones | null {
+  const { data } = raster;
+  const pixels = framePixels(raster);
+  const neutral = pixels.filter((i) => {
+    const p = i * 4;
+    const most = Math.max(data[p]!, data[p + 1]!, data[p + 2]!);
+    return most - Math.min(data[p]!, data[p + 1]!, data[p + 2]!) <= 24;
+  });
+  if (neutral.length < pixels.length * 0.85) return null;
+  const grays = neutral.map((i) => gray(data, i * 4)).sort((p, q) => p - q);
+  let middle = (grays[Math.floor(grays.length * 0.1)]! + grays[Math.floor(grays.length * 0.9)]!) / 2;
+  for (let round = 0; round < 8; round++) {
+    const below = mean(grays.filter((value) => value < middle));
+    const above = mean(grays.filter((value) => value >= middle));
+    middle = (below + above) / 2;
+  }
+  const side = (high: boolean): Rgb => {
+    const picked = neutral.filter((i) => gray(data, i * 4) >= middle === high);
+    const channel = (c: number) => median(picked.map((i) => data[i * 4 + c]!));
+    return { red: channel(0), green: channel(1), blue: channel(2) };
+  };
+  const high = side(true);
+  const low = side(false);
+  return high.green - low.green >= LEAST_CONTRAST
+    ? { low, high, middle: (high.green + low.green) / 2 }
+    : null;
+}
+
+/** Cell size and phase along one axis, from where lines at both borders cross between the tones. */
+function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y'): Grid | null {
+  const { width, height } = raster;
+  const across = axis === 'x' ? height : width;
+  const depth = Math.max(2, Math.min(40, Math.floor(across / 10)));
+  const crossings: number[] = [];
+  for (let k = 1; k < depth; k++) {
+    for (const line of [k, across - 1 - k]) crossings.push(...crossingsOf(raster, tones, axis, line));
+  }
+  if (crossings.length < 12) return null;
+  const gaps = crossings
+    .slice(1)
+    .map((at, k) => at - crossings[k]!)
+    .filter((gap) => gap >= SMALLEST && gap <= LARGEST);
+  if (gaps.length < 8) return null;
+  const every = Math.ceil(crossings.length / MOST_CROSSINGS);
+  const some = crossings.filter((_, k) => k % every === 0);
+  return refine(some, median(gaps), axis === 'x' ? width : height);
+}
+
+/** Places along a line at which gray crosses the middle, interpolated between pixels. */
+function crossingsOf(
+  { width, height, data }: Raster,
+  { middle }: Tones,
+  axis: 'x' | 'y',
+  line: number,
+): number[] {
+  const length = axis === 'x' ? width : height;
+  const at = (k: number) => gray(data, (axis === 'x' ? line * width + k : k * width + line) * 4);
+  const found: number[] = [];
+  for (let k = 1; k < length; k++) {
+    const one = at(k - 1) - middle;
+    const other = at(k) - middle;
+    if (one * other < 0) found.push(k - 0.5 + one / (one - other));
+  }
+  return found;
+}
+
+/** The cell and phase that most crossings agree on: the best of sizes near `rough` by the length of their mean phase. */
+function refine(crossings: readonly number[], rough: number, length: number): Grid | null {
+  let best = { score: 0, cell: rough, start: 0 };
+  const finest = Math.max(0.0005, (rough * rough) / length / 24);
+  for (let cell = rough * 0.86; cell <= rough * 1.16; cell += finest) {
+    let cos = 0;
+    let sin = 0;
+    for (const at of crossings) {
+      const angle = (2 * Math.PI * at) / cell;
+      cos += Math.cos(angle);
+      sin += Math.sin(angle);
+    }
+    const score = Math.hypot(cos, sin) / crossings.length;
+    if (score <= best.score) continue;
+    const phase = (Math.atan2(sin, cos) / (2 * Math.PI)) * cell;
+    best = { score, cell, start: phase < 0 ? phase + cell : phase };
+  }
+  return best.score > 0.6 ? best : null;
+}
+
+function explain(raster: Raster, across: Grid, down: Grid, tones: Tones, flip: boolean): Checker {
+  const even = flip ? tones.low : tones.high;
+  const odd = flip ? tones.high : tones.low;
+  const toneAt = (x: number, y: number): Rgb => {
+    const mix = 0.5 + 0.5 * wave(x - across.start, across.cell) * wave(y - down.start, down.cell);
+    return {
+      red: odd.red + (even.red - odd.red) * mix,
+      green: odd.green + (even.green - odd.green) * mix,
+      blue: odd.blue + (even.blue - odd.blue) * mix,
+    };
+  };
+  const pixels = framePixels(raster);
+  let explained = 0;
+  for (const i of pixels) {
+    const x = i % raster.width;
+    const there = toneAt(x + 0.5, (i - x) / raster.width + 0.5);
+    if (Math.abs(gray(raster.data, i * 4) - (there.red * 2 + there.green * 5 + there.blue) / 8) <= CLOSE)
+      explained++;
+  }
+  const share = explained / pixels.length;
+  return {
+    cellPx: (across.cell + down.cell) / 2,
+    left: across.start,
+    top: down.start,
+    even,
+    odd,
+    share,
+    toneAt,
+  };
+}
+
+/** 1 in even cells, -1 in odd ones, a soft step between. */
+function wave(at: number, cell: number): number {
+  const phase = (((at % (2 * cell)) + 2 * cell) % (2 * cell)) / cell;
+  const near = phase < 0.5 ? phase : phase < 1.5 ? 1 - phase : phase - 2;
+  return Math.min(1, Math.max(-1, (2 * near * cell) / SOFT_PX));
+}
+
+function mean(values: readonly number[]): number {
+  return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
+}
