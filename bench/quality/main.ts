@@ -4,7 +4,7 @@ import { parseArgs } from 'node:util';
 import { untouchedCut } from '../../src/core/cut/parse';
 import { propose } from '../../src/core/proposal/propose';
 import { renderCut } from '../../src/core/render';
-import type { Raster } from '../../src/core/raster/raster';
+import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { asPicture } from '../../demo/picture';
 import { drawCases, KINDS } from './cases';
 import { measure, yardstickOf, type Measures } from './measures';
@@ -12,10 +12,16 @@ import { referencesFor } from './references';
 
 /**
  * npm run quality: the proposal's cutouts, without any hand, against known truth, beside references on the same cases.
- * `--seed N` draws other cases, `--kind K` only one kind, `--pictures FOLDER` writes each case's picture and cutout.
+ * `--seed N` draws other cases, `--kind K` only one kind, `--quick` leaves the references out, `--pictures FOLDER` writes
+ * each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
  */
 const { values } = parseArgs({
-  options: { seed: { type: 'string', default: '1' }, kind: { type: 'string' }, pictures: { type: 'string' } },
+  options: {
+    seed: { type: 'string', default: '1' },
+    kind: { type: 'string' },
+    quick: { type: 'boolean', default: false },
+    pictures: { type: 'string' },
+  },
 });
 
 interface Row {
@@ -23,30 +29,44 @@ interface Row {
   readonly kind: string;
   readonly found: string;
   readonly reason: string;
+  readonly proposeMs: number;
   readonly ours: Measures;
   readonly hard: Measures;
   readonly soft: Measures;
   readonly ceiling: Measures;
 }
 
+const NOT_MEASURED: Measures = {
+  sad: NaN,
+  mse: NaN,
+  gradient: NaN,
+  edgeColor: NaN,
+  leftover: NaN,
+  loss: NaN,
+};
+
 const rows: Row[] = [];
 for (const { name, kind, truth, picture } of await drawCases(Number(values.seed))) {
   if (values.kind && values.kind !== kind) continue;
+  const started = performance.now();
   const proposal = propose(picture);
+  const proposeMs = performance.now() - started;
   const ours = renderCut(picture, proposal.cut ?? untouchedCut()).raster;
   const yardstick = yardstickOf(truth);
-  const { hard, soft, ceiling } = referencesFor(picture, truth);
+  const references = values.quick ? null : referencesFor(picture, truth);
+  const measureIf = (raster: Raster | undefined) => (raster ? measure(yardstick, raster) : NOT_MEASURED);
   rows.push({
     name,
     kind,
     found: proposal.kind,
     reason: proposal.reason,
     ours: measure(yardstick, ours),
-    hard: measure(yardstick, hard),
-    soft: measure(yardstick, soft),
-    ceiling: measure(yardstick, ceiling),
+    proposeMs,
+    hard: measureIf(references?.hard),
+    soft: measureIf(references?.soft),
+    ceiling: measureIf(references?.ceiling),
   });
-  if (values.pictures) await writePictures(values.pictures, name, picture, ours);
+  if (values.pictures) await writePictures(values.pictures, name, picture, truth, ours);
 }
 printCases();
 printKinds();
@@ -57,9 +77,11 @@ await writeFile(
 );
 
 function printCases(): void {
-  console.log('| case | found | MSE | hard | soft | ceiling | edge | hard | ceiling | leftover | loss % |');
-  console.log('| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |');
-  for (const { name, found, ours, hard, soft, ceiling } of rows) {
+  console.log(
+    '| case | found | MSE | hard | soft | ceiling | edge | hard | ceiling | leftover | loss % | ms | reason |',
+  );
+  console.log('| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |');
+  for (const { name, found, ours, hard, soft, ceiling, proposeMs, reason } of rows) {
     const cells = [
       ours.mse,
       hard.mse,
@@ -70,7 +92,7 @@ function printCases(): void {
       ceiling.edgeColor,
     ].map((value) => value.toFixed(2));
     console.log(
-      `| ${name} | ${found} | ${cells.join(' | ')} | ${ours.leftover.toFixed(0)} | ${ours.loss.toFixed(2)} |`,
+      `| ${name} | ${found} | ${cells.join(' | ')} | ${ours.leftover.toFixed(0)} | ${ours.loss.toFixed(2)} | ${proposeMs.toFixed(0)} | ${reason} |`,
     );
   }
 }
@@ -102,9 +124,29 @@ function printKinds(): void {
   }
 }
 
-async function writePictures(folder: string, name: string, picture: Raster, ours: Raster): Promise<void> {
+async function writePictures(
+  folder: string,
+  name: string,
+  picture: Raster,
+  truth: Raster,
+  ours: Raster,
+): Promise<void> {
   await mkdir(folder, { recursive: true });
   const stem = path.join(folder, name.replaceAll(' ', '-'));
   await asPicture(picture).png().toFile(`${stem}.png`);
   await asPicture(ours).flatten({ background: '#ff00ff' }).png().toFile(`${stem}-cutout.png`);
+  await asPicture(errorsOf(truth, ours)).png().toFile(`${stem}-errors.png`);
+}
+
+function errorsOf(truth: Raster, ours: Raster): Raster {
+  const out = createRaster(truth.width, truth.height);
+  for (let p = 0; p < out.data.length; p += 4) {
+    const off = ours.data[p + 3]! - truth.data[p + 3]!;
+    const gray = 255 - truth.data[p + 3]! / 8;
+    out.data[p] = off > 8 ? 255 : gray - (off < -8 ? 150 : 0);
+    out.data[p + 1] = Math.abs(off) > 8 ? Math.max(0, 160 - Math.abs(off)) : gray;
+    out.data[p + 2] = off < -8 ? 255 : gray - (off > 8 ? 150 : 0);
+    out.data[p + 3] = 255;
+  }
+  return out;
 }

@@ -13,6 +13,7 @@ import {
 } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
+import { hasHalvedChroma } from './stages/edge/halved-chroma';
 import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
@@ -111,7 +112,15 @@ function renderInto({ raster, cut, samples, maps, kept }: Work, rect: Rect, out:
   };
   const around = clipRect(wide, raster.width, raster.height);
   const cleared = clearedMask(raster.width, samples, maps, kept, around);
-  unmixInto({ raster, around, cleared }, rect, out);
+  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster) }, rect, out);
+}
+
+const halvedChroma = new WeakMap<Raster, boolean>();
+
+function halvedChromaOf(raster: Raster): boolean {
+  let halved = halvedChroma.get(raster);
+  if (halved === undefined) halvedChroma.set(raster, (halved = hasHalvedChroma(raster)));
+  return halved;
 }
 
 /** Maps kept for undo and redo beyond those of the cut at hand. */

@@ -7,10 +7,11 @@ import { median } from '../numeric/statistics';
 import { halve, halvingsTo } from '../raster/reduce';
 import { assertRaster, type Raster } from '../raster/raster';
 import { colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
-import { findChecker, type Checker } from '../stages/clear/checker';
+import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
+import type { Checker } from '../stages/clear/checker';
 import { findPockets, type Pocket } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
-import { fitSurface } from '../stages/clear/surface';
+import { sampleAreas } from '../stages/clear/sample-color';
 import { STEPS_PER_UNIT, toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
@@ -110,16 +111,16 @@ function lookAt(
 ): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } | null {
   const { original, raster } = scene;
   const place = placeOnFrame(scene, frame);
-  if (findChecker(original)) {
+  if (checkerOf(original)) {
     return { kind: 'pattern', sample: newSample('s1', place.x, place.y, { backdrop: 'checkerboard' }) };
   }
   const stretch = stretchOnFrame(scene);
-  const surface = fitSurface(original, placesAlong(stretch));
+  const sample = newSample('s1', stretch.x, stretch.y, { to: stretch.to, backdrop: 'smooth' });
+  const surface = surfaceAround(original, sampleAreas(sample, original));
   if (surface) {
     const share = shareOnSurface(raster, frame, surface);
     const range = rangeOf(surface);
     if (share >= LEAST_FRAME && range >= UNEVEN && share > frame.flatShare - 0.03) {
-      const sample = newSample('s1', stretch.x, stretch.y, { to: stretch.to, backdrop: 'smooth' });
       return { kind: range >= GRADIENT ? 'gradient' : 'flat', sample };
     }
   }
@@ -264,7 +265,7 @@ function decidePockets(
   const plain = reaching({ darker: 0, lighter: 0 });
   const everywhere = sample.shade.darker > 0 ? reaching(sample.shade) : plain;
   const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
-  const checker = sample.backdrop === 'checkerboard' ? findChecker(scene.original) : null;
+  const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: string }[] = [];
   const open: Pocket[] = [];

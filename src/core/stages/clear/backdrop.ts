@@ -21,14 +21,52 @@ export function modelOf(
 ): RowModel {
   const { original, raster, reduction } = scene;
   if (sample.backdrop === 'smooth') {
-    const surface = fitSurface(original, areas.map(centerOf));
+    const surface = surfaceAround(original, areas);
     if (surface) return smoothModel(surface, raster.width, reduction);
   }
   if (sample.backdrop === 'checkerboard') {
-    const checker = findChecker(original);
+    const checker = checkerOf(original);
     if (checker) return checkerModel(checker, raster.width, reduction);
   }
   return flatModel(labOf(color.red, color.green, color.blue));
+}
+
+/** What was fitted to a picture; it goes when the picture goes. */
+interface Fitted {
+  checker?: Checker | null;
+  readonly surfaces: Map<string, Surface | null>;
+}
+
+const fitted = new WeakMap<Raster, Fitted>();
+
+/** Surfaces kept for one picture. */
+const MOST_SURFACES = 8;
+
+function fittedTo(original: Raster): Fitted {
+  let all = fitted.get(original);
+  if (!all) fitted.set(original, (all = { surfaces: new Map() }));
+  return all;
+}
+
+/** The checkerboard of a picture, looked for once. */
+export function checkerOf(original: Raster): Checker | null {
+  const all = fittedTo(original);
+  if (all.checker === undefined) all.checker = findChecker(original);
+  return all.checker;
+}
+
+/** The smooth surface around the areas that a sample reads, fitted once. */
+export function surfaceAround(original: Raster, areas: readonly Rect[]): Surface | null {
+  const { surfaces } = fittedTo(original);
+  const places = areas.map(centerOf);
+  const key = places.map(({ x, y }) => `${x},${y}`).join(' ');
+  let surface = surfaces.get(key);
+  if (surface === undefined) {
+    surface = fitSurface(original, places);
+    surfaces.set(key, surface);
+    if (surfaces.size > MOST_SURFACES) surfaces.delete(surfaces.keys().next().value!);
+  }
+  return surface;
 }
 
 function flatModel(lab: Lab): RowModel {

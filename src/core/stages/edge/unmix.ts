@@ -10,6 +10,9 @@ const OUTER_PX = 2;
 /** How far away a certain pixel may be to lend its color. */
 const SEARCH_PX = 9;
 
+/** How far around a pixel the spread of either side is read. */
+const SPREAD_PX = 6;
+
 /** How far a subject's strongest color is looked for along thin strokes. */
 const STROKE_PX = 2.9;
 
@@ -17,12 +20,33 @@ const STROKE_PX = 2.9;
 const LEAST = 12;
 const SURE = 34;
 
-/** Estimates below and above these count as nothing and as all: noise must not leave veils. */
-const ALL = 0.87;
-const NOTHING = 0.07;
+/**
+ * Estimates within this many times the spread of the background (or of the subject) of nothing (or of all) count as
+ * such: grain and the ringing of compressed pictures must leave neither veils nor dents. At most MOST_SLACK of the way
+ * from B to F. A stroke's strongest pixel is an extreme of its own, so it gets more.
+ */
+const SLACK = 2.5;
+const STROKE_SLACK = 5;
+const MOST_SLACK = 0.14;
 
-/** Weight of chroma differences against luma. */
-const CHROMA = 0.08;
+/** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
+const CLEAN = 0.5;
+
+/** A stroke stands out of the background by at least this many times its spread. */
+const STROKE_STANDS_OUT = 6;
+
+/** A mixture this far beside the line from B to F may be one of two subject colors; those differ by at least APART. */
+const BESIDE = 10;
+const APART = 30;
+
+/** Weight of chroma differences against luma where a picture keeps chroma at half the resolution. */
+const HALVED_CHROMA = 0.08;
+
+/** How much wider edges are in such chroma than in luma. */
+const CHROMA_WIDTH = 2.2;
+
+/** A stroke's color is at least this share as far from the background as the subject beside it. */
+const LEAST_STROKE = 0.4;
 
 /** Offsets by rising distance; ties in a fixed order, so that results do not depend on how a picture is parted. */
 const RING = offsetsWithin(SEARCH_PX);
@@ -34,6 +58,8 @@ export interface EdgeInput {
   readonly around: Rect;
   /** 1 where Clear took a pixel away, row by row over `around`. */
   readonly cleared: Uint8Array;
+  /** Whether the picture keeps chroma at half the resolution; see `hasHalvedChroma`. */
+  readonly halvedChroma: boolean;
 }
 
 /**
@@ -53,7 +79,7 @@ export function unmixInto(input: EdgeInput, rect: Rect, out: Raster): void {
       const i = (rect.y - around.y + y) * around.width + (rect.x - around.x + x);
       const p = ((rect.y + y) * raster.width + rect.x + x) * 4;
       const q = (y * rect.width + x) * 4;
-      const alpha = settled(solved.alpha, around, i);
+      const alpha = solved.clean[i] === 1 ? solved.alpha[i]! : settled(solved.alpha, around, i);
       const mixed = alpha < 1 && solved.colors[i * 3 + 2] !== UNSOLVED;
       for (let c = 0; c < 3; c++) out.data[q + c] = mixed ? solved.colors[i * 3 + c]! : raster.data[p + c]!;
       out.data[q + 3] = Math.round(alpha * raster.data[p + 3]!);
@@ -70,6 +96,9 @@ const VEIL_PX = 2;
 /** Faint alpha with nothing stronger than this beside it is the ringing of a compressed picture, not a subject. */
 const VEIL = 0.3;
 
+/** Still fainter alpha needs something stronger right beside it. */
+const FAINT = 0.14;
+
 /** Nearly full alpha with nothing fainter than DENT_RIM beside it lies inside of the edge and is full. */
 const DENT = 0.8;
 const DENT_RIM = 0.5;
@@ -79,6 +108,8 @@ interface Solved {
   readonly alpha: Float32Array;
   /** Three channels a pixel, 0 to 255, or UNSOLVED. */
   readonly colors: Uint16Array;
+  /** 1 where the background is free of noise, so that faint alpha means something. */
+  readonly clean: Uint8Array;
 }
 
 function solveBand(input: EdgeInput, rect: Rect): Solved {
@@ -87,7 +118,8 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
   const alpha = Float32Array.from(cleared, (value) => 1 - value);
   const colors = new Uint16Array(cleared.length * 3).fill(UNSOLVED);
   const three = () => new Float64Array(3);
-  const mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0 };
+  const mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
+  const clean = new Uint8Array(cleared.length);
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
   const left = Math.max(0, rect.x - around.x - VEIL_PX);
@@ -99,10 +131,11 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       if (!solvePixel(input, band, i, p, mix)) continue;
       alpha[i] = mix.alpha;
+      if (mix.noise < CLEAN) clean[i] = 1;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
-  return { alpha, colors };
+  return { alpha, colors, clean };
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
@@ -111,6 +144,7 @@ function settled(alpha: Float32Array, { width, height }: Rect, i: number): numbe
   if (own === 0 || own === 1) return own;
   const x = i % width;
   const y = (i - x) / width;
+  if (own < FAINT && extreme(alpha, width, height, x, y, 1, Math.max) < VEIL) return 0;
   if (own < VEIL) return extreme(alpha, width, height, x, y, VEIL_PX, Math.max) < VEIL ? 0 : own;
   if (own > DENT) return extreme(alpha, width, height, x, y, 1, Math.min) >= DENT_RIM ? 1 : own;
   return own;
@@ -140,6 +174,7 @@ interface Mix {
   readonly g: Float64Array;
   readonly color: Float64Array;
   alpha: number;
+  noise: number;
 }
 
 /** 1 where an uncleared pixel may be a mixture, 2 where a cleared one may, 0 elsewhere. */
@@ -195,18 +230,30 @@ function solvePixel(input: EdgeInput, band: Uint8Array, i: number, p: number, mi
   const { data } = raster;
   const { b, f, g, color } = mix;
   if (!meanOfCertain(input, band, i, 1, b)) return false;
+  const noise = spreadOfCertain(input, band, i, 1, b);
   const hasSubject = meanOfCertain(input, band, i, 0, f);
   const hasStroke = strongest(input, i, b, g);
   if (!hasSubject && !hasStroke) return false;
-  const first = hasSubject ? projection(data, p, b, f) : null;
-  const second = hasStroke ? projection(data, p, b, g) : null;
-  const useStroke = second !== null && (first === null || second.rest + 4 < first.rest);
+  const first = hasSubject ? projection(input, p, b, f) : null;
+  const second = hasStroke ? projection(input, p, b, g) : null;
+  const useStroke =
+    second !== null &&
+    second.span > STROKE_STANDS_OUT * noise &&
+    (first === null || (second.rest + 4 < first.rest && second.span > LEAST_STROKE * first.span));
+  if (!useStroke && !first) return false;
   const chosen = useStroke ? second : first!;
   const subject = useStroke ? g : f;
   const hard = cleared[i] === 1 ? 0 : 1;
   const trust = Math.min(1, Math.max(0, (chosen.span - LEAST) / (SURE - LEAST)));
-  const raw = Math.min(1, Math.max(0, (chosen.alpha - NOTHING) / (ALL - NOTHING)));
+  const below = SLACK * noise;
+  const above = useStroke
+    ? STROKE_SLACK * noise
+    : SLACK * Math.min(2 * noise, Math.max(noise, spreadOfCertain(input, band, i, 0, f)));
+  const inside =
+    hard === 1 && !useStroke && chosen.rest > BESIDE && betweenSubjects(input, band, i, p, f, chosen.rest);
+  const raw = inside ? 1 : sharpened(chosen, below, above);
   const alpha = hard + (raw - hard) * trust;
+  mix.noise = noise;
   mix.alpha = alpha;
   for (let c = 0; c < 3; c++) {
     const own = alpha > 0.02 ? (data[p + c]! - (1 - alpha) * b[c]!) / alpha : subject[c]!;
@@ -216,11 +263,36 @@ function solvePixel(input: EdgeInput, band: Uint8Array, i: number, p: number, mi
   return true;
 }
 
+interface Projection {
+  /** 0 at B, 1 at F. */
+  readonly alpha: number;
+  /** How far beside the line from B to F. */
+  readonly rest: number;
+  /** How long that line is. */
+  readonly span: number;
+  /** How much of what alpha was read from is halved chroma, 0 to 1. */
+  readonly chroma: number;
+}
+
+/** Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. */
+function sharpened({ alpha, span, chroma }: Projection, below: number, above: number): number {
+  const low = Math.min(MOST_SLACK, below / Math.max(1, span));
+  const high = Math.min(MOST_SLACK, above / Math.max(1, span));
+  const loose = (alpha - low) / (1 - low - high);
+  const steepness = 1 + (CHROMA_WIDTH - 1) * chroma;
+  return Math.min(1, Math.max(0, 0.5 + (loose - 0.5) * steepness));
+}
+
 /**
- * How far along from B to F a pixel lies, how far beside that line, and how long the line is. Chroma counts little
- * against luma where alpha is read, since compressed pictures keep it at half the resolution.
+ * How far along from B to F a pixel lies. Halved chroma counts little against luma where alpha is read.
  */
-function projection(data: Uint8Array, p: number, b: Float64Array, f: Float64Array) {
+function projection(
+  { raster, halvedChroma }: EdgeInput,
+  p: number,
+  b: Float64Array,
+  f: Float64Array,
+): Projection {
+  const { data } = raster;
   const wayRed = f[0]! - b[0]!;
   const wayGreen = f[1]! - b[1]!;
   const wayBlue = f[2]! - b[2]!;
@@ -231,12 +303,17 @@ function projection(data: Uint8Array, p: number, b: Float64Array, f: Float64Arra
   const luma = 0.299 * red + 0.587 * green + 0.114 * blue;
   const wayCb = wayBlue - wayLuma;
   const wayCr = wayRed - wayLuma;
-  const dot = luma * wayLuma + CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr);
-  const length = wayLuma * wayLuma + CHROMA * (wayCb * wayCb + wayCr * wayCr);
+  const straight = red * wayRed + green * wayGreen + blue * wayBlue;
+  const square = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
+  const ofChroma = HALVED_CHROMA * (wayCb * wayCb + wayCr * wayCr);
+  const length = halvedChroma ? wayLuma * wayLuma + ofChroma : square;
+  const dot = halvedChroma
+    ? luma * wayLuma + HALVED_CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr)
+    : straight;
   const alpha = length > 0 ? dot / length : 0;
   const inside = Math.min(1, Math.max(0, alpha));
   const rest = Math.hypot(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
-  return { alpha, rest, span: Math.sqrt(wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue) };
+  return { alpha, rest, span: Math.sqrt(square), chroma: halvedChroma && length > 0 ? ofChroma / length : 0 };
 }
 
 /** The mean color of the nearest certain pixel of one side and its certain neighbors. */
@@ -260,6 +337,68 @@ function meanOfCertain(
     return true;
   }
   return false;
+}
+
+/**
+ * Whether a pixel is a mixture of two subject colors rather than of subject and background: it lies nearer to the line
+ * between the nearest subject color and the nearest that differs from it.
+ */
+function betweenSubjects(
+  { raster, around, cleared }: EdgeInput,
+  band: Uint8Array,
+  i: number,
+  p: number,
+  f: Float64Array,
+  rest: number,
+): boolean {
+  const { data } = raster;
+  const x = i % around.width;
+  const y = (i - x) / around.width;
+  for (const [dx, dy] of RING) {
+    const nx = x + dx;
+    const ny = y + dy;
+    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
+    const j = ny * around.width + nx;
+    if (cleared[j] !== 0 || band[j] !== 0) continue;
+    const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
+    let square = 0;
+    let dot = 0;
+    for (let c = 0; c < 3; c++) {
+      const way = data[q + c]! - f[c]!;
+      square += way * way;
+      dot += way * (data[p + c]! - f[c]!);
+    }
+    if (square < APART * APART) continue;
+    const along = Math.min(1, Math.max(0, dot / square));
+    let far = 0;
+    for (let c = 0; c < 3; c++) far += (data[p + c]! - f[c]! - along * (data[q + c]! - f[c]!)) ** 2;
+    return Math.sqrt(far) + 4 < rest;
+  }
+  return false;
+}
+
+/** Root mean square of how far the certain pixels of one side around a pixel lie from its color, over all channels. */
+function spreadOfCertain(
+  { raster, around, cleared }: EdgeInput,
+  band: Uint8Array,
+  i: number,
+  side: number,
+  color: Float64Array,
+): number {
+  const x = i % around.width;
+  const y = (i - x) / around.width;
+  let sum = 0;
+  let count = 0;
+  for (let ny = Math.max(0, y - SPREAD_PX); ny <= Math.min(around.height - 1, y + SPREAD_PX); ny++) {
+    for (let nx = Math.max(0, x - SPREAD_PX); nx <= Math.min(around.width - 1, x + SPREAD_PX); nx++) {
+      const j = ny * around.width + nx;
+      if (cleared[j] !== side || band[j] !== 0) continue;
+      const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
+      for (let c = 0; c < 3; c++) sum += (raster.data[p + c]! - color[c]!) ** 2;
+      count++;
+    }
+  }
+  return count === 0 ? 0 : Math.sqrt(sum / count);
 }
 
 function meanAround(
