@@ -3,6 +3,7 @@ import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/step
 import { assertRaster, clipRect, createRaster, type Raster, type Rect } from './raster/raster';
 import {
   actingSamples,
+  backdropOfSample,
   clearedMask,
   keptPockets,
   rampInto,
@@ -12,6 +13,7 @@ import {
   type Scene,
 } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
+import type { Rgb } from './stages/clear/sample-color';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { hasHalvedChroma } from './stages/edge/halved-chroma';
 import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
@@ -91,15 +93,24 @@ interface Work {
   readonly samples: readonly Sample[];
   readonly maps: readonly ReachMap[];
   readonly kept: Uint8Array | null;
+  /** The backdrop's modelled color, where one sample alone says what it is. */
+  readonly backdrop: ((x: number, y: number) => Rgb) | null;
 }
 
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
   const samples = actingSamples(cut);
-  return { raster: scene.raster, cut, samples, maps, kept: keptPockets(scene, cut, samples, maps) };
+  return {
+    raster: scene.raster,
+    cut,
+    samples,
+    maps,
+    kept: keptPockets(scene, cut, samples, maps),
+    backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
+  };
 }
 
 /** Clear, then Edge, for one part. */
-function renderInto({ raster, cut, samples, maps, kept }: Work, rect: Rect, out: Raster): void {
+function renderInto({ raster, cut, samples, maps, kept, backdrop }: Work, rect: Rect, out: Raster): void {
   if (!cut.edge.on || samples.length === 0) {
     rampInto(raster, samples, maps, kept, rect, out);
     return;
@@ -112,7 +123,7 @@ function renderInto({ raster, cut, samples, maps, kept }: Work, rect: Rect, out:
   };
   const around = clipRect(wide, raster.width, raster.height);
   const cleared = clearedMask(raster.width, samples, maps, kept, around);
-  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster) }, rect, out);
+  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster), backdrop }, rect, out);
 }
 
 const halvedChroma = new WeakMap<Raster, boolean>();

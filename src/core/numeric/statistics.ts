@@ -9,3 +9,10 @@ export function quantile(values: readonly number[], share: number): number {
   const sorted = Float64Array.from(values).sort();
   return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
 }
+
+/** Root mean square of how far the values lie from their mean. 0 for none. */
+export function deviation(values: readonly number[]): number {
+  if (values.length === 0) return 0;
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
+}

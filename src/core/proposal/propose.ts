@@ -49,12 +49,15 @@ const CAUTIOUS = 10;
 /** What the shade allowance must clear more, as a share of the picture, to be kept. */
 const SHADE_GAIN = 0.002;
 
+/** A step of the allowance that clears so much more at once, as a share of the picture, has broken into the subject. */
+const LEAK = 0.02;
+
 /** Pockets this near to the backdrop's own color count as background, those beyond FAR do not; units of tolerance. */
 const SAME = 1.6;
 const OTHER = 2.4;
 
-/** A pocket's rim that rises by less than this beyond the tolerance is a shine, not a hole. */
-const SOFT_RIM = 5;
+/** A pocket of which less than this share of its contrast lies at its rim is a shine, not a hole. */
+const SOFT_RIM = 0.78;
 
 /**
  * Looks at a picture and proposes a first cut. `keep` names places of the original that must stay. Works at a reduced
@@ -212,7 +215,7 @@ function* chooseShade(
     const shade = { darker, lighter: LIGHTER };
     const next = yield* measured(scene, { ...plain.sample, shade });
     const gain = next.cleared - best.cleared;
-    if (gain > Math.max(0.004, lastGain * 1.3) || next.cleared > 0.985) break;
+    if (gain > Math.max(LEAK, lastGain * 2.5) || next.cleared > 0.985) break;
     if (best === plain && gain < 0.0005) break;
     best = next;
     lastGain = gain;
@@ -246,10 +249,17 @@ function asMeasured(sample: Sample, joined: ReachMap): Measured {
   return { sample, joined, cleared: count / joined.levels.length };
 }
 
+/** Why an enclosed area is kept, in words for one and for several. */
+type Why = readonly [string, string];
+const ASKED: Why = ['you asked for it', 'you asked for them'];
+const OFF_PATTERN: Why = ['the pattern does not go on in it', 'the pattern does not go on in them'];
+const SHINE: Why = ['its rim is soft, like a shine', 'their rims are soft, like a shine'];
+const OTHER_COLOR: Why = ['its color differs from the background', 'their color differs from the background'];
+
 interface DecidedPockets {
   readonly pockets: readonly PocketDecision[];
   readonly cleared: readonly Pocket[];
-  readonly kept: readonly { readonly pocket: Pocket; readonly why: string }[];
+  readonly kept: readonly { readonly pocket: Pocket; readonly why: Why }[];
   readonly open: readonly Pocket[];
 }
 
@@ -267,17 +277,16 @@ function decidePockets(
   const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
   const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
   const cleared: Pocket[] = [];
-  const kept: { pocket: Pocket; why: string }[] = [];
+  const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
   for (const pocket of pockets) {
     const asked = keep.some(({ x, y }) => within(pocket, x >> reduction, y >> reduction));
-    const off = pocket.distance - typicalDistance(joined, everywhere, sample.tolerance, pocket.box);
-    if (asked) kept.push({ pocket, why: 'you asked for it' });
-    else if (checker && !hasBothTones(pocket, checker, reduction))
-      kept.push({ pocket, why: 'the pattern does not go on in it' });
-    else if (pocket.rim < SOFT_RIM) kept.push({ pocket, why: 'its rim is soft, like a shine' });
-    else if (off <= SAME) cleared.push(pocket);
-    else if (off > OTHER) kept.push({ pocket, why: 'its color differs from the background' });
+    const off = differs(scene, sample, pocket, joined, everywhere);
+    if (asked) kept.push({ pocket, why: ASKED });
+    else if (checker && !hasBothTones(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
+    else if (pocket.sharpness < SOFT_RIM) kept.push({ pocket, why: SHINE });
+    else if (off <= SAME + pocket.spread) cleared.push(pocket);
+    else if (off > OTHER + pocket.spread) kept.push({ pocket, why: OTHER_COLOR });
     else open.push(pocket);
   }
   const place = ({ x, y }: Pocket) => ({ x: x << reduction, y: y << reduction });
@@ -297,10 +306,11 @@ function within({ box: [left, top, right, bottom] }: Pocket, x: number, y: numbe
 }
 
 /** Whether light and dark cells of the pattern both go on in a pocket; a white part of the subject has only light ones. */
-function hasBothTones({ inner }: Pocket, checker: Checker, reduction: number): boolean {
+function hasBothTones({ inner }: Pocket, checker: Checker, { raster, reduction }: Scene): boolean {
   const scale = 2 ** reduction;
-  const even = inner.filter(([x, y]) => {
-    const { green } = checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale);
+  const even = inner.filter((i) => {
+    const x = i % raster.width;
+    const { green } = checker.toneAt((x + 0.5) * scale, ((i - x) / raster.width + 0.5) * scale);
     return Math.abs(green - checker.even.green) < Math.abs(green - checker.odd.green);
   }).length;
   return Math.min(even, inner.length - even) >= 0.25 * inner.length;
@@ -309,23 +319,44 @@ function hasBothTones({ inner }: Pocket, checker: Checker, reduction: number): b
 /** How far around a pocket the background is compared with it, in pixels of the working size. */
 const AROUND_PX = 24;
 
-/** The middle distance of what is joined to the sample around a pocket, in units of tolerance; 0 if nothing is. */
-function typicalDistance(
+/**
+ * How far a pocket lies from the background around it, in units of tolerance: on a flat backdrop the distance of their
+ * mean colors, which noise does not move; elsewhere the difference of their middle distances to the model.
+ */
+function differs(
+  { raster }: Scene,
+  sample: Sample,
+  pocket: Pocket,
   joined: ReachMap,
   everywhere: ReachMap,
-  tolerance: number,
-  box: Pocket['box'],
 ): number {
+  const around = joinedAround(joined, sample.tolerance, pocket.box);
+  if (around.length === 0) return pocket.distance;
+  if (sample.backdrop !== 'flat')
+    return pocket.distance - median(around.map((i) => everywhere.levels[i]!)) / STEPS_PER_UNIT;
+  const channel = (c: number) => around.reduce((sum, i) => sum + raster.data[i * 4 + c]!, 0) / around.length;
+  return colorDistance(
+    labOf(...rounded(pocket.mean)),
+    labOf(...rounded([channel(0), channel(1), channel(2)])),
+  );
+}
+
+function rounded(color: readonly [number, number, number]): [number, number, number] {
+  return [Math.round(color[0]), Math.round(color[1]), Math.round(color[2])];
+}
+
+/** What is joined to the sample around a pocket. */
+function joinedAround(joined: ReachMap, tolerance: number, box: Pocket['box']): number[] {
   const limit = toleranceLevel(tolerance);
   const [left, top, right, bottom] = box;
   const found: number[] = [];
   for (let y = Math.max(0, top - AROUND_PX); y <= Math.min(joined.height - 1, bottom + AROUND_PX); y++) {
     for (let x = Math.max(0, left - AROUND_PX); x <= Math.min(joined.width - 1, right + AROUND_PX); x++) {
       const i = y * joined.width + x;
-      if (joined.levels[i]! <= limit) found.push(everywhere.levels[i]!);
+      if (joined.levels[i]! <= limit) found.push(i);
     }
   }
-  return found.length === 0 ? 0 : median(found) / STEPS_PER_UNIT;
+  return found;
 }
 
 function explain(
@@ -348,7 +379,10 @@ function explain(
     parts.push(
       `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
     );
-  if (kept.length > 0) parts.push(`${kept.length} kept because ${kept[0]!.why}`);
+  for (const why of [ASKED, OFF_PATTERN, OTHER_COLOR, SHINE]) {
+    const number = kept.filter((pocket) => pocket.why === why).length;
+    if (number > 0) parts.push(`${number} kept because ${why[number === 1 ? 0 : 1]}`);
+  }
   if (open.length > 0) parts.push(`${open.length} left for you to decide`);
   return `${parts.join('; ')}.`;
 }

@@ -6,6 +6,9 @@ import type { RowModel } from './distance';
 import type { Rgb } from './sample-color';
 import { fitSurface, surfaceColor, type Surface } from './surface';
 
+/** This near to the border of a cell, in pixels, every mixture of the two tones counts as backdrop. */
+const BORDER_PX = 1.3;
+
 /** Columns between two places at which a smooth backdrop is computed; what lies between is interpolated. */
 const NODE_PX = 8;
 
@@ -112,13 +115,36 @@ function labOfDecimals(red: number, green: number, blue: number): Lab {
   };
 }
 
+/** What a sample's modelled backdrop looks like at a place of the scene's raster; null where its one color counts. */
+export function backdropColors(
+  scene: { readonly original: Raster; readonly reduction: number },
+  sample: Sample,
+  areas: readonly Rect[],
+): ((x: number, y: number) => Rgb) | null {
+  const scale = 2 ** scene.reduction;
+  if (sample.backdrop === 'smooth') {
+    const surface = surfaceAround(scene.original, areas);
+    return surface && ((x, y) => surfaceColor(surface, (x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5));
+  }
+  if (sample.backdrop === 'checkerboard') {
+    const checker = checkerOf(scene.original);
+    return checker && ((x, y) => checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale));
+  }
+  return null;
+}
+
 function checkerModel(checker: Checker, width: number, reduction: number): RowModel {
   const scale = 2 ** reduction;
-  return (y, lightness, a, b) => {
+  const labs = [checker.even, checker.odd].map(({ red, green, blue }) => labOf(red, green, blue));
+  const dark = Math.min(...labs.map(({ lightness }) => lightness));
+  const light = Math.max(...labs.map(({ lightness }) => lightness));
+  return (y, lightness, a, b, own) => {
     for (let x = 0; x < width; x++) {
       const tone = checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale);
       const lab = labOf(Math.round(tone.red), Math.round(tone.green), Math.round(tone.blue));
-      lightness[x] = lab.lightness;
+      // Where two cells meet, compression and resizing leave any mixture of both tones.
+      const between = checker.toBorder((x + 0.5) * scale, (y + 0.5) * scale) < BORDER_PX * scale;
+      lightness[x] = between ? Math.min(light, Math.max(dark, own[x]!)) : lab.lightness;
       a[x] = lab.a;
       b[x] = lab.b;
     }

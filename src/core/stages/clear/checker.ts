@@ -14,6 +14,8 @@ export interface Checker {
   readonly share: number;
   /** The pattern's color at a place of the original (pixel centers lie at halves), blurred as the picture is. */
   toneAt(x: number, y: number): Rgb;
+  /** How far a place lies from the nearest border of a cell, in pixels. */
+  toBorder(x: number, y: number): number;
 }
 
 /** Cells that are looked for, in pixels. */
@@ -26,8 +28,8 @@ const MOST_CROSSINGS = 1500;
 /** Tones differ by at least this in encoded gray. */
 const LEAST_CONTRAST = 8;
 
-/** Width of the soft step between two cells, in pixels. */
-const SOFT_PX = 1;
+/** Widths of the soft step between two cells that are tried, in pixels. */
+const SOFT_PX = [0.7, 1, 1.4, 1.9, 2.5];
 
 /** A pixel is explained if it is within this of the pattern, in encoded gray. */
 const CLOSE = 14;
@@ -46,9 +48,11 @@ export function findChecker(raster: Raster): Checker | null {
   const across = readGrid(raster, tones, 'x');
   const down = readGrid(raster, tones, 'y');
   if (!across || !down || Math.abs(across.cell - down.cell) > 0.06 * across.cell + 0.12) return null;
-  const found = [0, 1].map((flip) => explain(raster, across, down, tones, flip === 1));
-  const best = found[0]!.share >= found[1]!.share ? found[0]! : found[1]!;
-  return best.share >= 0.8 ? best : null;
+  const found = [false, true].flatMap((flip) =>
+    SOFT_PX.map((soft) => explain(raster, across, down, tones, flip, soft)),
+  );
+  const best = found.reduce((one, other) => (other.off < one.off ? other : one));
+  return best.checker.share >= 0.8 ? best.checker : null;
 }
 
 interface Grid {
@@ -162,42 +166,67 @@ function refine(crossings: readonly number[], rough: number, length: number): Gr
   return best.score > 0.6 ? best : null;
 }
 
-function explain(raster: Raster, across: Grid, down: Grid, tones: Tones, flip: boolean): Checker {
+interface Explained {
+  readonly checker: Checker;
+  /** Mean difference between the frame and the pattern, encoded gray; no pixel counts more than FAR_OFF. */
+  readonly off: number;
+}
+
+const FAR_OFF = 40;
+
+function explain(
+  raster: Raster,
+  across: Grid,
+  down: Grid,
+  tones: Tones,
+  flip: boolean,
+  soft: number,
+): Explained {
   const even = flip ? tones.low : tones.high;
   const odd = flip ? tones.high : tones.low;
   const toneAt = (x: number, y: number): Rgb => {
-    const mix = 0.5 + 0.5 * wave(x - across.start, across.cell) * wave(y - down.start, down.cell);
+    const mix = 0.5 + 0.5 * wave(x - across.start, across.cell, soft) * wave(y - down.start, down.cell, soft);
     return {
       red: odd.red + (even.red - odd.red) * mix,
       green: odd.green + (even.green - odd.green) * mix,
       blue: odd.blue + (even.blue - odd.blue) * mix,
     };
   };
+  const toBorder = (x: number, y: number) =>
+    Math.min(toMultiple(x - across.start, across.cell), toMultiple(y - down.start, down.cell));
   const pixels = framePixels(raster);
   let explained = 0;
+  let off = 0;
   for (const i of pixels) {
     const x = i % raster.width;
     const there = toneAt(x + 0.5, (i - x) / raster.width + 0.5);
-    if (Math.abs(gray(raster.data, i * 4) - (there.red * 2 + there.green * 5 + there.blue) / 8) <= CLOSE)
-      explained++;
+    const far = Math.abs(gray(raster.data, i * 4) - (there.red * 2 + there.green * 5 + there.blue) / 8);
+    off += Math.min(FAR_OFF, far);
+    if (far <= CLOSE) explained++;
   }
-  const share = explained / pixels.length;
-  return {
+  const checker = {
     cellPx: (across.cell + down.cell) / 2,
     left: across.start,
     top: down.start,
     even,
     odd,
-    share,
+    share: explained / pixels.length,
     toneAt,
+    toBorder,
   };
+  return { checker, off: off / pixels.length };
 }
 
 /** 1 in even cells, -1 in odd ones, a soft step between. */
-function wave(at: number, cell: number): number {
+function wave(at: number, cell: number, soft: number): number {
   const phase = (((at % (2 * cell)) + 2 * cell) % (2 * cell)) / cell;
   const near = phase < 0.5 ? phase : phase < 1.5 ? 1 - phase : phase - 2;
-  return Math.min(1, Math.max(-1, (2 * near * cell) / SOFT_PX));
+  return Math.min(1, Math.max(-1, (2 * near * cell) / soft));
+}
+
+/** How far a number lies from the nearest multiple of another. */
+function toMultiple(at: number, of: number): number {
+  return Math.abs(at - Math.round(at / of) * of);
 }
 
 function mean(values: readonly number[]): number {

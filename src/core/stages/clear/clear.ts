@@ -2,7 +2,7 @@ import { labOf } from '../../color/oklab';
 import type { Cut, Sample } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
 import type { Raster, Rect } from '../../raster/raster';
-import { modelOf } from './backdrop';
+import { backdropColors, modelOf } from './backdrop';
 import { distanceLevels, distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
 import { reachMapSteps, type Measure, type ReachMap } from './reach-map';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
@@ -33,6 +33,11 @@ export function reachKey(sample: Sample, cut: Cut): string {
 /** The background color a sample reads from the original. */
 export function colorOfSample(original: Raster, sample: Sample): Rgb {
   return sampleColor(original, sampleAreas(sample, original));
+}
+
+/** The modelled backdrop of a sample at a place of the scene's raster; null where its one color counts. */
+export function backdropOfSample(scene: Scene, sample: Sample): ((x: number, y: number) => Rgb) | null {
+  return backdropColors(scene, sample, sampleAreas(sample, scene.original));
 }
 
 /** The reach map of one sample, from the cache or computed into it. */

@@ -18,8 +18,17 @@ export interface Shade {
   readonly lighter: number;
 }
 
-/** What the backdrop's color is in each pixel of one row; see `distanceToModel`. */
-export type RowModel = (y: number, lightness: Float32Array, a: Float32Array, b: Float32Array) => void;
+/** What the backdrop's color is in each pixel of one row, whose own lightness is given; see `distanceToModel`. */
+export type RowModel = (
+  y: number,
+  lightness: Float32Array,
+  a: Float32Array,
+  b: Float32Array,
+  own: Float32Array,
+) => void;
+
+/** How much more a change of hue counts in the shade: a shadow keeps the hue, a gray part of the subject seldom does. */
+const SHADE_HUE = 2;
 
 /** Colors remembered at a time while distances are computed; a power of two. */
 const MEMO = 1 << 14;
@@ -57,18 +66,21 @@ export function distanceLevels(
   }
 }
 
-/** Rows of the comparison space around the one that is worked on. */
+type ThreeRows = readonly [Float32Array, Float32Array, Float32Array];
+
+/** Rows of the comparison space around the one that is worked on, of the picture or of the backdrop's model. */
 interface LabRows {
-  readonly lightness: readonly [Float32Array, Float32Array, Float32Array];
-  readonly a: readonly [Float32Array, Float32Array, Float32Array];
-  readonly b: readonly [Float32Array, Float32Array, Float32Array];
+  readonly lightness: ThreeRows;
+  readonly a: ThreeRows;
+  readonly b: ThreeRows;
 }
 
 /**
  * The same for the rows `fromRow` up to `toRow` and a backdrop that differs from place to place, with a shade
  * allowance. A color that is the backdrop's, only darker or lighter within the allowance (on the line through black in
- * the comparison space), has the distance to that line instead, but no less than the steepness of lightness there, in
- * units per pixel: a shadow rises slowly, a subject's edge does not, so a gray subject is not taken for a shadow.
+ * the comparison space), has the distance to that line instead, but no less than the steepness of lightness there
+ * against the backdrop's own, in units per pixel: a shadow rises slowly, a subject's edge does not, so a gray subject is
+ * not taken for a shadow.
  */
 export function distanceToModel(
   raster: Raster,
@@ -81,49 +93,48 @@ export function distanceToModel(
 ): void {
   const { width, height, data } = raster;
   const rows = labRows(width);
-  const target = [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
+  const targets = labRows(width);
   const load = (y: number) => {
-    if (y >= 0 && y < height) loadRow(data, width, y, rows);
+    if (y < 0 || y >= height) return;
+    const k = (y % 3) as 0;
+    loadRow(data, width, y, rows);
+    model(y, targets.lightness[k], targets.a[k], targets.b[k], rows.lightness[k]);
   };
   load(fromRow - 1);
   load(fromRow);
   for (let y = fromRow; y < toRow; y++) {
     load(y + 1);
-    model(y, target[0], target[1], target[2]);
-    levelsOfRow(data, width, height, y, rows, target, shade, mark, out);
+    levelsOfRow(raster, y, rows, targets, shade, mark, out);
   }
 }
 
 function levelsOfRow(
-  data: Uint8Array,
-  width: number,
-  height: number,
+  { width, height, data }: Raster,
   y: number,
   rows: LabRows,
-  target: readonly [Float32Array, Float32Array, Float32Array],
+  targets: LabRows,
   shade: Shade,
   mark: number,
   out: Uint16Array,
 ): void {
-  const here = y % 3;
-  const light = rows.lightness[here as 0];
-  const above = y > 0 ? rows.lightness[((y + 2) % 3) as 0] : light;
-  const below = y < height - 1 ? rows.lightness[((y + 1) % 3) as 0] : light;
-  const rowA = rows.a[here as 0];
-  const rowB = rows.b[here as 0];
-  const [targetL, targetA, targetB] = target;
+  const here = (y % 3) as 0;
+  const above = (y > 0 ? (y + 2) % 3 : here) as 0;
+  const below = (y < height - 1 ? (y + 1) % 3 : here) as 0;
+  const light = rows.lightness[here];
+  const target = targets.lightness[here];
   const allowed = shade.darker > 0 || shade.lighter > 0;
+  const ratio = (row: 0, x: number) => rows.lightness[row][x]! / Math.max(0.05, targets.lightness[row][x]!);
   for (let x = 0, i = y * width; x < width; x++, i++) {
     if (data[i * 4 + 3] === 0) {
       out[i] = mark;
       continue;
     }
     const l = light[x]!;
-    const a = rowA[x]! * CHROMA_WEIGHT;
-    const b = rowB[x]! * CHROMA_WEIGHT;
-    const tl = targetL[x]!;
-    const ta = targetA[x]! * CHROMA_WEIGHT;
-    const tb = targetB[x]! * CHROMA_WEIGHT;
+    const a = rows.a[here][x]! * CHROMA_WEIGHT;
+    const b = rows.b[here][x]! * CHROMA_WEIGHT;
+    const tl = target[x]!;
+    const ta = targets.a[here][x]! * CHROMA_WEIGHT;
+    const tb = targets.b[here][x]! * CHROMA_WEIGHT;
     let distance = Math.sqrt((l - tl) * (l - tl) + (a - ta) * (a - ta) + (b - tb) * (b - tb)) * 100;
     const length = tl * tl + ta * ta + tb * tb;
     if (allowed && length > 0.01) {
@@ -133,12 +144,17 @@ function levelsOfRow(
       const dl = l - along * tl;
       const da = a - along * ta;
       const db = b - along * tb;
-      const aside = Math.sqrt((dl * dl + da * da + db * db) * 10_000 + beyond * beyond);
-      const left = light[x > 0 ? x - 1 : x]!;
-      const right = light[x < width - 1 ? x + 1 : x]!;
-      const sides = Math.max(Math.abs(right - l), Math.abs(l - left));
-      const steep = 100 * Math.max(sides, Math.abs(below[x]! - l), Math.abs(l - above[x]!));
-      distance = Math.min(distance, Math.max(aside, steep));
+      const hue = (dl * dl + da * da + db * db) * 10_000 * SHADE_HUE * SHADE_HUE;
+      const aside = Math.sqrt(hue + beyond * beyond);
+      if (aside < distance) {
+        const own = ratio(here, x);
+        const sides = Math.max(
+          Math.abs(ratio(here, x > 0 ? x - 1 : x) - own),
+          Math.abs(ratio(here, x < width - 1 ? x + 1 : x) - own),
+        );
+        const steep = Math.max(sides, Math.abs(ratio(above, x) - own), Math.abs(ratio(below, x) - own));
+        distance = Math.min(distance, Math.max(aside, 100 * tl * steep));
+      }
     }
     const level = Math.round(distance * STEPS_PER_UNIT);
     out[i] = (level > MAX_LEVEL ? MAX_LEVEL : level) | mark;

@@ -1,4 +1,4 @@
-import { median } from '../../numeric/statistics';
+import { deviation, median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import { STEPS_PER_UNIT, toleranceLevel } from './distance';
 import type { ReachMap } from './reach-map';
@@ -11,20 +11,32 @@ export interface Pocket {
   readonly pixels: number;
   /** Upper left and lower right pixel. */
   readonly box: readonly [number, number, number, number];
-  /** Mean color, encoded sRGB. */
+  /** Mean color of its inside, encoded sRGB. */
   readonly mean: readonly [number, number, number];
-  /** Places in it, at most MOST_INNER of them, evenly taken. */
-  readonly inner: readonly (readonly [number, number])[];
-  /** Middle distance of its inner pixels to the backdrop, in units of tolerance. */
+  /** Indices of places in it, at most MOST_INNER of them, evenly taken; those deep inside where there are any. */
+  readonly inner: readonly number[];
+  /** Middle distance of its inside to the backdrop, and how far its pixels lie around their mean, in units of tolerance. */
   readonly distance: number;
-  /** How far beyond the tolerance the pixels three steps outside of it lie on average: small for a soft rim. */
-  readonly rim: number;
+  readonly spread: number;
+  /**
+   * How much of the rise of distance from its inside to its surroundings lies right at its rim, 0 to 1: nearly all at
+   * the edge of a hole, little in a shine.
+   */
+  readonly sharpness: number;
 }
 
-/** Regions of fewer pixels are not counted as pockets. */
+/** Regions of fewer pixels are not counted as pockets; those that only the shade allowance explains must be larger. */
 const SMALLEST = 4;
+const SMALLEST_SHADED = 200;
 
 const MOST_INNER = 4000;
+
+/** Pixels this many steps within a region are its inside. */
+const INSIDE = 2;
+
+/** The rim lies up to this many steps outside, the surroundings up to that many. */
+const RIM = 3;
+const SURROUNDINGS = 8;
 
 /**
  * Finds the pockets of a sample: what lies within its tolerance everywhere but is not joined to it, by 4-connected
@@ -38,54 +50,87 @@ export function findPockets(
   plain: ReachMap,
   tolerance: number,
 ): Pocket[] {
-  const { width, height } = raster;
   const limit = toleranceLevel(tolerance);
-  const seen = new Uint8Array(width * height);
+  const inside = Uint8Array.from(everywhere.levels, (level, i) =>
+    level <= limit && joined.levels[i]! > limit ? 1 : 0,
+  );
+  const work: Work = {
+    raster,
+    inside,
+    depth: depthOf(inside, raster.width, raster.height),
+    seen: new Int32Array(inside.length).fill(-1),
+    levels: everywhere.levels,
+    plain: plain.levels,
+  };
   const pockets: Pocket[] = [];
-  for (let start = 0; start < seen.length; start++) {
-    if (seen[start] === 1 || everywhere.levels[start]! > limit || joined.levels[start]! <= limit) continue;
-    const pixels = collect(start, width, height, everywhere.levels, joined.levels, limit, seen);
-    if (pixels.length >= SMALLEST)
-      pockets.push(describe(raster, pixels, everywhere.levels, plain.levels, limit));
+  for (let start = 0; start < inside.length; start++) {
+    if (inside[start] === 0 || work.seen[start]! >= 0) continue;
+    const pixels = collect(work, start);
+    const shaded = pixels.every((i) => plain.levels[i]! > limit);
+    if (pixels.length >= (shaded ? SMALLEST_SHADED : SMALLEST)) pockets.push(describe(work, pixels));
   }
   return pockets.sort((one, other) => other.pixels - one.pixels);
 }
 
-function collect(
-  start: number,
-  width: number,
-  height: number,
-  everywhere: Uint16Array,
-  joined: Uint16Array,
-  limit: number,
-  seen: Uint8Array,
-): number[] {
+interface Work {
+  readonly raster: Raster;
+  /** 1 in every pocket. */
+  readonly inside: Uint8Array;
+  /** Steps to the nearest pixel outside, 0 at the rim. */
+  readonly depth: Uint16Array;
+  /** The first pixel of the pocket by which a pixel was visited, -1 before. */
+  readonly seen: Int32Array;
+  readonly levels: Uint16Array;
+  readonly plain: Uint16Array;
+}
+
+/** Steps from the rim of what is marked, breadth first. */
+function depthOf(inside: Uint8Array, width: number, height: number): Uint16Array {
+  const depth = new Uint16Array(inside.length);
+  const done = new Uint8Array(inside.length);
+  let layer: number[] = [];
+  for (let i = 0; i < inside.length; i++) {
+    if (inside[i] === 1 && neighbors(i, width, height).some((j) => inside[j] === 0)) {
+      done[i] = 1;
+      layer.push(i);
+    }
+  }
+  for (let steps = 0; layer.length > 0; steps++) {
+    const next: number[] = [];
+    for (const i of layer) {
+      depth[i] = steps;
+      for (const j of neighbors(i, width, height)) {
+        if (inside[j] === 0 || done[j] === 1) continue;
+        done[j] = 1;
+        next.push(j);
+      }
+    }
+    layer = next;
+  }
+  return depth;
+}
+
+function collect({ raster: { width, height }, inside, seen }: Work, start: number): number[] {
   const found = [start];
-  seen[start] = 1;
+  seen[start] = start;
   for (let k = 0; k < found.length; k++) {
-    const i = found[k]!;
-    for (const j of neighbors(i, width, height)) {
-      if (seen[j] === 1 || everywhere[j]! > limit || joined[j]! <= limit) continue;
-      seen[j] = 1;
+    for (const j of neighbors(found[k]!, width, height)) {
+      if (inside[j] === 0 || seen[j] === start) continue;
+      seen[j] = start;
       found.push(j);
     }
   }
   return found;
 }
 
-function describe(
-  raster: Raster,
-  pixels: readonly number[],
-  levels: Uint16Array,
-  plain: Uint16Array,
-  limit: number,
-): Pocket {
-  const { width, height, data } = raster;
-  const sums = [0, 0, 0];
+function describe(work: Work, pixels: readonly number[]): Pocket {
+  const { raster, depth, levels } = work;
+  const { width } = raster;
   let left = width;
-  let top = height;
+  let top = raster.height;
   let right = 0;
   let bottom = 0;
+  let deep = pixels[0]!;
   for (const i of pixels) {
     const x = i % width;
     const y = (i - x) / width;
@@ -93,67 +138,68 @@ function describe(
     right = Math.max(right, x);
     top = Math.min(top, y);
     bottom = Math.max(bottom, y);
-    for (let c = 0; c < 3; c++) sums[c]! += data[i * 4 + c]!;
+    if (depth[i]! > depth[deep]! || (depth[i] === depth[deep] && i < deep)) deep = i;
   }
-  const count = pixels.length;
-  const deep = deepest(pixels, width, height);
-  const every = Math.ceil(count / MOST_INNER);
+  const core = pixels.filter((i) => depth[i]! >= Math.min(INSIDE, depth[deep]!));
+  const every = Math.ceil(core.length / MOST_INNER);
   return {
     x: deep % width,
     y: Math.floor(deep / width),
-    pixels: count,
+    pixels: pixels.length,
     box: [left, top, right, bottom],
-    mean: [sums[0]! / count, sums[1]! / count, sums[2]! / count],
-    inner: pixels.filter((_, k) => k % every === 0).map((i) => [i % width, Math.floor(i / width)] as const),
-    distance: median(innerPixels(pixels, width, height).map((i) => levels[i]!)) / STEPS_PER_UNIT,
-    rim: (outside(pixels, width, height, plain) - limit) / STEPS_PER_UNIT,
+    mean: meanColor(raster, core),
+    inner: core.filter((_, k) => k % every === 0),
+    distance: median(core.map((i) => levels[i]!)) / STEPS_PER_UNIT,
+    spread: deviation(core.map((i) => levels[i]!)) / STEPS_PER_UNIT,
+    sharpness: sharpnessOf(work, pixels, deep),
   };
 }
 
-/** The pixels at least three steps inside of a region, or fewer, as long as there are any. */
-function innerPixels(pixels: readonly number[], width: number, height: number): readonly number[] {
-  let layer = pixels;
-  for (let step = 0; step < 2; step++) {
-    const inside = new Set(layer);
-    const core = layer.filter((i) => neighbors(i, width, height).every((j) => inside.has(j)));
-    if (core.length === 0) return layer;
-    layer = core;
-  }
-  return layer;
+function meanColor({ data }: Raster, pixels: readonly number[]): [number, number, number] {
+  const sums: [number, number, number] = [0, 0, 0];
+  for (const i of pixels) for (let c = 0; c < 3; c++) sums[c]! += data[i * 4 + c]! / pixels.length;
+  return sums;
 }
 
-/** The pixel that is left when the region is peeled layer by layer; of the last layer the first in reading order. */
-function deepest(pixels: readonly number[], width: number, height: number): number {
-  const inside = new Set(pixels);
-  let layer = [...pixels];
-  for (;;) {
-    const core = layer.filter((i) => {
-      const near = neighbors(i, width, height);
-      return near.length === 4 && near.every((j) => inside.has(j));
-    });
-    if (core.length === 0) return Math.min(...(layer.length < 10_000 ? layer : [layer[0]!]));
-    for (const i of layer) inside.delete(i);
-    for (const i of core) inside.add(i);
-    layer = core;
-  }
+function sharpnessOf(work: Work, pixels: readonly number[], deep: number): number {
+  const { depth, plain } = work;
+  const within = pixels.filter((i) => depth[i] === Math.min(INSIDE, depth[deep]!));
+  const base = meanLevel(plain, within);
+  const rings = ringsAround(work, pixels).map((ring) => meanLevel(plain, ring) - base);
+  const rim = Math.max(0, ...rings.slice(0, RIM));
+  const far = Math.max(0, ...rings);
+  return far > 0 ? rim / far : 1;
 }
 
-/** The mean level of the pixels about three steps outside of a region. */
-function outside(pixels: readonly number[], width: number, height: number, levels: Uint16Array): number {
-  const seen = new Set(pixels);
+/** The pixels one, two, ... SURROUNDINGS steps outside of a region. */
+function ringsAround(
+  { raster: { width, height }, inside, seen }: Work,
+  pixels: readonly number[],
+): number[][] {
+  const mark = seen[pixels[0]!]!;
+  const rings: number[][] = [];
   let layer: readonly number[] = pixels;
-  for (let step = 0; step < 3; step++) {
+  const touched: number[] = [];
+  for (let step = 0; step < SURROUNDINGS; step++) {
     const next: number[] = [];
     for (const i of layer) {
       for (const j of neighbors(i, width, height)) {
-        if (seen.has(j)) continue;
-        seen.add(j);
+        if (inside[j] === 1 || seen[j] === mark) continue;
+        seen[j] = mark;
+        touched.push(j);
         next.push(j);
       }
     }
+    rings.push(next);
     layer = next;
   }
-  return layer.length === 0 ? 0 : layer.reduce((sum, i) => sum + levels[i]!, 0) / layer.length;
+  for (const i of touched) seen[i] = -1;
+  return rings;
+}
+
+function meanLevel(levels: Uint16Array, pixels: readonly number[]): number {
+  if (pixels.length === 0) return 0;
+  return pixels.reduce((sum, i) => sum + levels[i]!, 0) / pixels.length;
 }
 
 function neighbors(i: number, width: number, height: number): number[] {

@@ -1,4 +1,5 @@
 import type { Raster, Rect } from '../../raster/raster';
+import type { Rgb } from '../clear/sample-color';
 
 /** How far beyond a part its surroundings must be given, in pixels. */
 export const EDGE_MARGIN = 16;
@@ -60,6 +61,8 @@ export interface EdgeInput {
   readonly cleared: Uint8Array;
   /** Whether the picture keeps chroma at half the resolution; see `hasHalvedChroma`. */
   readonly halvedChroma: boolean;
+  /** The modelled backdrop's color at a place of the raster, where there is a model. */
+  readonly backdrop: ((x: number, y: number) => Rgb) | null;
 }
 
 /**
@@ -333,7 +336,7 @@ function meanOfCertain(
     if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
     const j = ny * around.width + nx;
     if (cleared[j] !== side || band[j] !== 0) continue;
-    meanAround(input, band, nx, ny, side, out);
+    meanAround(input, band, nx, ny, side, x, y, out);
     return true;
   }
   return false;
@@ -379,49 +382,81 @@ function betweenSubjects(
 
 /** Root mean square of how far the certain pixels of one side around a pixel lie from its color, over all channels. */
 function spreadOfCertain(
-  { raster, around, cleared }: EdgeInput,
+  input: EdgeInput,
   band: Uint8Array,
   i: number,
   side: number,
   color: Float64Array,
 ): number {
+  const { raster, around, cleared } = input;
   const x = i % around.width;
   const y = (i - x) / around.width;
+  const own = baseAt(input, side, x, y);
+  const [red, green, blue] = [color[0]! / own.red, color[1]! / own.green, color[2]! / own.blue];
+  const { data } = raster;
+  const step = own === PLAIN ? 1 : 2;
   let sum = 0;
   let count = 0;
-  for (let ny = Math.max(0, y - SPREAD_PX); ny <= Math.min(around.height - 1, y + SPREAD_PX); ny++) {
-    for (let nx = Math.max(0, x - SPREAD_PX); nx <= Math.min(around.width - 1, x + SPREAD_PX); nx++) {
+  for (let ny = y - SPREAD_PX; ny <= y + SPREAD_PX; ny += step) {
+    if (ny < 0 || ny >= around.height) continue;
+    for (let nx = x - SPREAD_PX; nx <= x + SPREAD_PX; nx += step) {
+      if (nx < 0 || nx >= around.width) continue;
       const j = ny * around.width + nx;
       if (cleared[j] !== side || band[j] !== 0) continue;
       const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
-      for (let c = 0; c < 3; c++) sum += (raster.data[p + c]! - color[c]!) ** 2;
+      const base = baseAt(input, side, nx, ny);
+      sum +=
+        (data[p]! - red * base.red) ** 2 +
+        (data[p + 1]! - green * base.green) ** 2 +
+        (data[p + 2]! - blue * base.blue) ** 2;
       count++;
     }
   }
   return count === 0 ? 0 : Math.sqrt(sum / count);
 }
 
+const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
+
+/**
+ * What colors of one side are measured in: the modelled backdrop for the background, so that a color found at one place
+ * can be carried to another, also in a shadow; plain units otherwise.
+ */
+function baseAt({ backdrop, around }: EdgeInput, side: number, x: number, y: number): Rgb {
+  if (!backdrop || side === 0) return PLAIN;
+  const { red, green, blue } = backdrop(around.x + x, around.y + y);
+  return { red: Math.max(8, red), green: Math.max(8, green), blue: Math.max(8, blue) };
+}
+
+/** The mean color of the certain pixels around (x, y), carried to the place (toX, toY). */
 function meanAround(
   input: EdgeInput,
   band: Uint8Array,
   x: number,
   y: number,
   side: number,
+  toX: number,
+  toY: number,
   out: Float64Array,
 ): void {
   const { raster, around, cleared } = input;
-  let count = 0;
+  const units = [0, 0, 0];
   out.fill(0);
   for (let ny = Math.max(0, y - 1); ny <= Math.min(around.height - 1, y + 1); ny++) {
     for (let nx = Math.max(0, x - 1); nx <= Math.min(around.width - 1, x + 1); nx++) {
       const j = ny * around.width + nx;
       if (cleared[j] !== side || band[j] !== 0) continue;
       const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
+      const base = baseAt(input, side, nx, ny);
       for (let c = 0; c < 3; c++) out[c]! += raster.data[p + c]!;
-      count++;
+      units[0]! += base.red;
+      units[1]! += base.green;
+      units[2]! += base.blue;
     }
   }
-  for (let c = 0; c < 3; c++) out[c]! /= count;
+  const there = baseAt(input, side, toX, toY);
+  out[0] = Math.min(255, (out[0]! / units[0]!) * there.red);
+  out[1] = Math.min(255, (out[1]! / units[1]!) * there.green);
+  out[2] = Math.min(255, (out[2]! / units[2]!) * there.blue);
 }
 
 /** The uncleared color beside a pixel that lies farthest from the background. */
