@@ -1,6 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { asPicture, drawSubject, layOn } from './picture';
+import { seededRandom } from '../src/core/numeric/random';
+import { addGrain, asPicture, drawSubject, layOn } from './picture';
 import { demoPieces } from './pieces';
 
 /** Draws all demo pictures into demo/pictures, and beside each its truth: the subject alone, as RGBA. */
@@ -11,9 +12,9 @@ await mkdir(folder, { recursive: true });
 const list: { file: string; backing: string }[] = [];
 for (const piece of demoPieces(SEED)) {
   const subject = await drawSubject(piece.subject, piece.width, piece.height);
-  const picture = asPicture(layOn(subject, piece.backdrop))
-    .removeAlpha()
-    .withMetadata({ density: piece.dpi });
+  const laid = layOn(subject, piece.backdrop);
+  if (piece.grain) addGrain(laid, piece.grain, seededRandom(SEED + piece.width));
+  const picture = asPicture(laid).removeAlpha().withMetadata({ density: piece.dpi });
   const encoded =
     piece.jpegQuality === null
       ? picture.png({ compressionLevel: 9 })

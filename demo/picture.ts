@@ -40,3 +40,13 @@ export function layOn(subject: Raster, backdrop: Backdrop): Raster {
 export function asPicture({ width, height, data }: Raster) {
   return sharp(data, { raw: { width, height, channels: 4 } });
 }
+
+/** Adds the grain of a camera to a picture, in place; `spread` is about its standard deviation, encoded. */
+export function addGrain({ data }: Raster, spread: number, random: () => number): void {
+  for (let p = 0; p < data.length; p += 4) {
+    for (let c = 0; c < 3; c++) {
+      const grain = (random() + random() + random() - 1.5) * 2 * spread;
+      data[p + c] = Math.round(Math.min(255, Math.max(0, data[p + c]! + grain)));
+    }
+  }
+}

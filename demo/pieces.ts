@@ -9,6 +9,8 @@ export interface DemoPiece {
   readonly height: number;
   readonly subject: string;
   readonly backdrop: Backdrop;
+  /** Grain of the camera, encoded; none where it is left out. */
+  readonly grain?: number;
   readonly jpegQuality: number | null;
   readonly dpi: number;
   /** What it is first seen on. */
@@ -20,10 +22,10 @@ const SAND = '#e9c46a';
 const FOAM = '#f4f1e8';
 const TEAL = '#2a7f86';
 
-/** The pictures of Ostrel Kiteworks that have a flat background. */
+/** The pictures of Ostrel Kiteworks. */
 export function demoPieces(seed: number): DemoPiece[] {
   const random = seededRandom(seed);
-  return [wordmark(), emblem(random), badge(random)];
+  return [wordmark(), emblem(random), badge(random), kite(), spool(random), sticker()];
 }
 
 function wordmark(): DemoPiece {
@@ -92,5 +94,96 @@ function badge(random: () => number): DemoPiece {
     jpegQuality: null,
     dpi: 300,
     backing: '#ffffff',
+  };
+}
+
+/** A kite that lies on a white table: its shadow falls to the lower right. */
+function kite(): DemoPiece {
+  const width = 1400;
+  const height = 1050;
+  const shade = `<defs><linearGradient id="left" x1="0" y1="0" x2="1" y2="1"><stop offset="0" stop-color="#e2503f"/><stop offset="1" stop-color="#b93a3c"/></linearGradient><linearGradient id="right" x1="0" y1="0" x2="1" y2="0.6"><stop offset="0" stop-color="#f0bd4d"/><stop offset="1" stop-color="#d79a2b"/></linearGradient><linearGradient id="low" x1="0" y1="0" x2="0" y2="1"><stop offset="0" stop-color="#2a7f86"/><stop offset="1" stop-color="#17535c"/></linearGradient></defs>`;
+  const sail = `<path d="M700 90L420 420H700Z" fill="url(#left)"/><path d="M700 90L980 420H700Z" fill="url(#right)"/><path d="M420 420L700 860V420Z" fill="url(#low)"/><path d="M980 420L700 860V420Z" fill="${NAVY}"/>`;
+  const frame = `<path d="M700 76V872M408 420H992" stroke="#6b4a2f" stroke-width="9" stroke-linecap="round"/>`;
+  const eyelet = `<circle cx="700" cy="420" r="30" fill="none" stroke="#d8d3c8" stroke-width="12"/><circle cx="560" cy="330" r="34" fill="${FOAM}"/>`;
+  const tail = `<path d="M700 866C760 930 840 900 900 940S1010 1000 1060 950" fill="none" stroke="#6b4a2f" stroke-width="5"/><path transform="translate(862 918) rotate(24)" d="M0 0L-40 -20V20ZM0 0L40 -20V20Z" fill="#e2503f"/><path transform="translate(1004 972) rotate(-10)" d="M0 0L-36 -18V18ZM0 0L36 -18V18Z" fill="${TEAL}"/>`;
+  return {
+    file: 'ostrel-kite.jpg',
+    width,
+    height,
+    subject: shade + sail + frame + eyelet + tail,
+    backdrop: (x, y) => {
+      const far = ((x / width - 0.5) ** 2 + (y / height - 0.5) ** 2) * 2;
+      const across = Math.abs(x - 722) / 280;
+      const down = y < 450 ? (450 - y) / 330 : (y - 450) / 440;
+      const outside = Math.max(0, across + down - 1) * 230;
+      const light = (1 - 0.07 * far) * (1 - 0.42 * Math.exp(-((outside / 46) ** 2)));
+      return [246 * light, 246 * light, 244 * light];
+    },
+    grain: 1.4,
+    jpegQuality: 88,
+    dpi: 240,
+    backing: '#2a7f86',
+  };
+}
+
+/** A spool with a tassel before a wall that goes from sand to sky. */
+function spool(random: () => number): DemoPiece {
+  const width = 1200;
+  const height = 1000;
+  const between = (low: number, high: number) => low + (high - low) * random();
+  const strands = Array.from({ length: 70 }, () => {
+    const x = between(505, 695);
+    const end = x + between(-150, 150);
+    const bend = x + between(-70, 70);
+    const wide = between(2.5, 6);
+    const far = between(800, 930);
+    return `<path d="M${x - wide} 560Q${bend} 700 ${end} ${far}Q${bend + wide * 2} 700 ${x + wide} 560Z" fill="${random() < 0.5 ? '#7c2036' : '#932a42'}"/>`;
+  });
+  const wood = `<defs><linearGradient id="wood" x1="0" y1="0" x2="1" y2="0"><stop offset="0" stop-color="#6b4423"/><stop offset="0.45" stop-color="#b98350"/><stop offset="1" stop-color="#5b3819"/></linearGradient></defs>`;
+  const turns = Array.from(
+    { length: 17 },
+    (_, i) =>
+      `<rect x="468" y="${196 + i * 17}" width="264" height="14" rx="7" fill="${i % 2 ? '#7c2036' : '#932a42'}"/>`,
+  );
+  return {
+    file: 'ostrel-spool.jpg',
+    width,
+    height,
+    subject: `${wood}${turns.join('')}<rect x="420" y="120" width="360" height="70" rx="14" fill="url(#wood)"/><rect x="420" y="490" width="360" height="78" rx="14" fill="url(#wood)"/>${strands.join('')}`,
+    backdrop: (x, y) => {
+      const along = (x / width) * 0.3 + (y / height) * 0.7;
+      return [166 + 62 * along, 196 + 8 * along, 214 - 48 * along];
+    },
+    grain: 1.2,
+    jpegQuality: 90,
+    dpi: 240,
+    backing: '#1d3557',
+  };
+}
+
+/** A sticker from a page that painted a checkerboard where nothing was, shrunk and saved again. */
+function sticker(): DemoPiece {
+  const size = 1000;
+  const cell = 21.37;
+  const wave = (at: number) => {
+    const phase = (((at % (2 * cell)) + 2 * cell) % (2 * cell)) / cell;
+    const near = phase < 0.5 ? phase : phase < 1.5 ? 1 - phase : phase - 2;
+    return Math.min(1, Math.max(-1, 2 * near * cell));
+  };
+  const kiteShape = `<path d="M500 190L680 400L500 640L320 400Z" fill="${FOAM}"/><path d="M500 190L680 400H500Z" fill="${SAND}"/><path d="M500 400V640L320 400Z" fill="#f2715c"/><path d="M500 190V640M320 400H680" stroke="${NAVY}" stroke-width="9"/>`;
+  return {
+    file: 'ostrel-sticker.jpg',
+    width: size,
+    height: size,
+    subject: `<circle cx="500" cy="490" r="370" fill="${NAVY}"/><circle cx="500" cy="490" r="330" fill="${TEAL}"/>${kiteShape}<circle cx="372" cy="690" r="46" fill="#ffffff"/><circle cx="628" cy="690" r="46" fill="#ffffff"/>${lettering('OSTREL', (size - letteringWidth('OSTREL', 50)) / 2, 752, 50, FOAM, 12)}`,
+    backdrop: (x, y) => {
+      const mix = 0.5 + 0.5 * wave(x + 4.2) * wave(y + 11.6);
+      const shadow = 1 - 0.35 * Math.exp(-(((x - 500) / 300) ** 2) - ((y - 872) / 52) ** 2);
+      const tone = (204 + 51 * mix) * shadow;
+      return [tone, tone, tone];
+    },
+    jpegQuality: 85,
+    dpi: 72,
+    backing: '#e9c46a',
   };
 }

@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { bytesOf } from '../../src/codec/decode';
 import { seededRandom } from '../../src/core/numeric/random';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
-import { asPicture, drawSubject, layOn, type Backdrop } from '../../demo/picture';
+import { addGrain, asPicture, drawSubject, layOn, type Backdrop } from '../../demo/picture';
 import { between, eyes, logo, product, signature, subjectColor, tassel } from './draw';
 
 export const KINDS = [
@@ -218,20 +218,12 @@ function scale(color: Color | readonly number[], factor: number): Color {
 }
 
 async function save(picture: Raster, saving: Saving, random: Random): Promise<Raster> {
-  const { width, height, data } = picture;
-  if (saving.noise > 0) {
-    for (let p = 0; p < data.length; p += 4) {
-      for (let c = 0; c < 3; c++) {
-        const grain = (random() + random() + random() - 1.5) * 2 * saving.noise;
-        data[p + c] = Math.round(Math.min(255, Math.max(0, data[p + c]! + grain)));
-      }
-    }
-  }
+  if (saving.noise > 0) addGrain(picture, saving.noise, random);
   if (saving.jpegQuality === null) return picture;
   const jpeg = await asPicture(picture)
     .removeAlpha()
     .jpeg({ quality: saving.jpegQuality, chromaSubsampling: '4:2:0' })
     .toBuffer();
   const decoded = await sharp(jpeg).ensureAlpha().raw().toBuffer();
-  return createRaster(width, height, bytesOf(decoded));
+  return createRaster(picture.width, picture.height, bytesOf(decoded));
 }

@@ -3,16 +3,16 @@ import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
 import type { Cut, PocketDecision, Sample } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
-import { median } from '../numeric/statistics';
-import { halve, halvingsTo } from '../raster/reduce';
+import { quantile } from '../numeric/statistics';
+import { halve, halvingsTo, smallCopy } from '../raster/reduce';
 import { assertRaster, type Raster } from '../raster/raster';
-import { colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
+import { backdropOfSample, colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
 import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
 import { findPockets, type Pocket } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
-import { sampleAreas } from '../stages/clear/sample-color';
-import { STEPS_PER_UNIT, toleranceLevel } from '../stages/clear/distance';
+import { sampleAreas, type Rgb } from '../stages/clear/sample-color';
+import { toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
 import { nameColor } from './name-color';
@@ -28,8 +28,8 @@ export interface Proposal {
   readonly reason: string;
 }
 
-/** Pixels that a proposal works on. */
-const WORKING_PIXELS = 1_000_000;
+/** Pixels that are enough to choose a tolerance and a shade allowance. */
+const ROUGH_PIXELS = 120_000;
 
 /** A frame of which less than this is backdrop is too busy to tell. */
 const LEAST_FRAME = 0.55;
@@ -56,6 +56,13 @@ const LEAK = 0.02;
 const SAME = 1.6;
 const OTHER = 2.4;
 
+/** So much farther may the narrowest pockets lie: blur and compression mix the subject into them. */
+const NARROW = 4;
+
+/** Below this, encoded, compression noise is clipped on one side and moves mean colors by about so much. */
+const NEAR_BLACK = 24;
+const NOISE_NEAR_BLACK = 1.2;
+
 /** A pocket of which less than this share of its contrast lies at its rim is a shine, not a hole. */
 const SOFT_RIM = 0.78;
 
@@ -68,12 +75,8 @@ export function* proposeSteps(
   keep: readonly { x: number; y: number }[] = [],
 ): Steps<Proposal> {
   assertRaster(original);
-  const reduction = halvingsTo(WORKING_PIXELS, original.width, original.height);
-  let raster = original;
-  for (let k = 0; k < reduction; k++) {
-    raster = halve(raster);
-    yield { stage: 'proposal', done: k + 1, total: reduction + 4 };
-  }
+  const { raster, reduction } = smallCopy(original);
+  yield { stage: 'proposal', done: 1, total: 4 };
   const scene: Scene = { original, raster, reduction };
   const frame = readFrame(raster);
   if (frame.clearShare > 0.5) {
@@ -86,10 +89,10 @@ export function* proposeSteps(
       'Too busy to tell what is background: click it to place a sample, or add several with Shift.';
     return { kind: 'busy', cut: null, reason };
   }
-  yield { stage: 'proposal', done: reduction + 1, total: reduction + 4 };
-  const shaded = yield* chooseShade(scene, found.sample);
-  yield { stage: 'proposal', done: reduction + 3, total: reduction + 4 };
-  const { sample, joined } = shaded;
+  yield { stage: 'proposal', done: 2, total: 4 };
+  const { sample, shadow } = yield* chooseShade(roughly(scene), found.sample);
+  yield { stage: 'proposal', done: 3, total: 4 };
+  const joined = yield* reachOfSample(scene, sample, untouchedCut(), new Map());
   const decided = decidePockets(scene, sample, joined, keep);
   const cut: Cut = {
     ...untouchedCut(),
@@ -99,12 +102,22 @@ export function* proposeSteps(
       pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
     },
   };
-  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shaded.shadow, decided) };
+  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shadow, decided) };
 }
 
 /** The proposal at once. */
 export function propose(original: Raster, keep: readonly { x: number; y: number }[] = []): Proposal {
   return runToEnd(proposeSteps(original, keep));
+}
+
+/** The scene reduced further. */
+function roughly(scene: Scene): Scene {
+  let { raster, reduction } = scene;
+  for (let k = halvingsTo(ROUGH_PIXELS, raster.width, raster.height); k > 0; k--) {
+    raster = halve(raster);
+    reduction++;
+  }
+  return { original: scene.original, raster, reduction };
 }
 
 /** The kind of backdrop and a sample on it; null where the frame shows none. */
@@ -204,10 +217,7 @@ function placesAlong({ x, y, to }: Stretch): { x: number; y: number }[] {
  * The sample with its tolerance, with a shade allowance where that clears a shadow. The allowance grows in steps: a soft
  * shadow gives less with each, a subject that is broken into suddenly gives more, and then the step before is taken.
  */
-function* chooseShade(
-  scene: Scene,
-  sample: Sample,
-): Steps<{ sample: Sample; joined: ReachMap; shadow: boolean }> {
+function* chooseShade(scene: Scene, sample: Sample): Steps<{ sample: Sample; shadow: boolean }> {
   const plain = yield* withTolerance(scene, sample);
   let best = plain;
   let lastGain = Infinity;
@@ -221,12 +231,11 @@ function* chooseShade(
     lastGain = gain;
   }
   const shadow = best.cleared - plain.cleared >= SHADE_GAIN;
-  return shadow ? { ...best, shadow } : { ...plain, shadow };
+  return { sample: (shadow ? best : plain).sample, shadow };
 }
 
 interface Measured {
   readonly sample: Sample;
-  readonly joined: ReachMap;
   /** Share of the picture that the sample clears. */
   readonly cleared: number;
 }
@@ -246,7 +255,7 @@ function asMeasured(sample: Sample, joined: ReachMap): Measured {
   const limit = toleranceLevel(sample.tolerance);
   let count = 0;
   for (const level of joined.levels) if (level <= limit) count++;
-  return { sample, joined, cleared: count / joined.levels.length };
+  return { sample, cleared: count / joined.levels.length };
 }
 
 /** Why an enclosed area is kept, in words for one and for several. */
@@ -276,17 +285,20 @@ function decidePockets(
   const everywhere = sample.shade.darker > 0 ? reaching(sample.shade) : plain;
   const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
   const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
+  const { red, green, blue } = colorOfSample(scene.original, sample);
+  const dark = Math.max(red, green, blue) < NEAR_BLACK;
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
   for (const pocket of pockets) {
     const asked = keep.some(({ x, y }) => within(pocket, x >> reduction, y >> reduction));
-    const off = differs(scene, sample, pocket, joined, everywhere);
+    const off = differs(scene, sample, pocket, joined);
+    const slack = checker ? 0 : slackOf(pocket, dark);
     if (asked) kept.push({ pocket, why: ASKED });
     else if (checker && !hasBothTones(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
     else if (pocket.sharpness < SOFT_RIM) kept.push({ pocket, why: SHINE });
-    else if (off <= SAME + pocket.spread) cleared.push(pocket);
-    else if (off > OTHER + pocket.spread) kept.push({ pocket, why: OTHER_COLOR });
+    else if (off <= SAME + slack) cleared.push(pocket);
+    else if (off > OTHER + slack) kept.push({ pocket, why: OTHER_COLOR });
     else open.push(pocket);
   }
   const place = ({ x, y }: Pocket) => ({ x: x << reduction, y: y << reduction });
@@ -301,6 +313,11 @@ function decidePockets(
   };
 }
 
+/** How much farther than SAME a pocket may lie: the grain of small ones, what is mixed into narrow ones, noise near black. */
+function slackOf({ spread, depth }: Pocket, dark: boolean): number {
+  return spread / (1 + depth / 8) + NARROW * Math.max(0, 1 - depth / 3) + (dark ? NOISE_NEAR_BLACK : 0);
+}
+
 function within({ box: [left, top, right, bottom] }: Pocket, x: number, y: number): boolean {
   return x >= left && x <= right && y >= top && y <= bottom;
 }
@@ -308,41 +325,72 @@ function within({ box: [left, top, right, bottom] }: Pocket, x: number, y: numbe
 /** Whether light and dark cells of the pattern both go on in a pocket; a white part of the subject has only light ones. */
 function hasBothTones({ inner }: Pocket, checker: Checker, { raster, reduction }: Scene): boolean {
   const scale = 2 ** reduction;
-  const even = inner.filter((i) => {
+  const tones = inner.map((i) => {
     const x = i % raster.width;
-    const { green } = checker.toneAt((x + 0.5) * scale, ((i - x) / raster.width + 0.5) * scale);
-    return Math.abs(green - checker.even.green) < Math.abs(green - checker.odd.green);
-  }).length;
-  return Math.min(even, inner.length - even) >= 0.25 * inner.length;
+    const y = (i - x) / raster.width;
+    return checker.across((x + 0.5) * scale).wave * checker.down((y + 0.5) * scale).wave;
+  });
+  const even = tones.filter((tone) => tone > 0.95).length;
+  const odd = tones.filter((tone) => tone < -0.95).length;
+  return Math.min(even, odd) >= 0.25 * (even + odd);
 }
 
 /** How far around a pocket the background is compared with it, in pixels of the working size. */
 const AROUND_PX = 24;
 
 /**
- * How far a pocket lies from the background around it, in units of tolerance: on a flat backdrop the distance of their
- * mean colors, which noise does not move; elsewhere the difference of their middle distances to the model.
+ * How far a pocket's mean color lies from that of the background around it, in units of tolerance. Where the backdrop is
+ * modelled both are taken as shares of it; where shade is allowed, a lightness that occurs around is no difference. With
+ * no background near, the sample's own color (or the model's) counts.
  */
-function differs(
-  { raster }: Scene,
-  sample: Sample,
-  pocket: Pocket,
-  joined: ReachMap,
-  everywhere: ReachMap,
-): number {
+function differs(scene: Scene, sample: Sample, pocket: Pocket, joined: ReachMap): number {
   const around = joinedAround(joined, sample.tolerance, pocket.box);
-  if (around.length === 0) return pocket.distance;
-  if (sample.backdrop !== 'flat')
-    return pocket.distance - median(around.map((i) => everywhere.levels[i]!)) / STEPS_PER_UNIT;
-  const channel = (c: number) => around.reduce((sum, i) => sum + raster.data[i * 4 + c]!, 0) / around.length;
-  return colorDistance(
-    labOf(...rounded(pocket.mean)),
-    labOf(...rounded([channel(0), channel(1), channel(2)])),
-  );
+  const backdrop = backdropOfSample(scene, sample);
+  const own = meanShare(scene, pocket.inner, backdrop);
+  const whole = backdrop ? PLAIN : colorOfSample(scene.original, sample);
+  const other = around.length > 0 ? meanShare(scene, around, backdrop) : whole;
+  const { width } = scene.raster;
+  const base = backdrop?.(pocket.x, pocket.y) ?? PLAIN;
+  const lab = (share: Rgb) => {
+    const color = [share.red * base.red, share.green * base.green, share.blue * base.blue];
+    const [red, green, blue] = color.map((value) => Math.round(Math.min(255, value)));
+    return labOf(red!, green!, blue!);
+  };
+  const [here, there] = [lab(own), lab(other)];
+  if (sample.shade.darker === 0 || around.length === 0) return colorDistance(here, there);
+  const along = here.lightness / Math.max(0.05, there.lightness);
+  const hue = colorDistance(here, {
+    lightness: here.lightness,
+    a: there.a * along,
+    b: there.b * along,
+  });
+  const shares = around.map((i) => {
+    const { green } = backdrop?.(i % width, Math.floor(i / width)) ?? PLAIN;
+    return scene.raster.data[i * 4 + 1]! / green;
+  });
+  const beyond = Math.max(0, quantile(shares, 0.03) - own.green, own.green - quantile(shares, 0.97));
+  return Math.hypot(hue, (beyond * base.green * 100) / 255);
 }
 
-function rounded(color: readonly [number, number, number]): [number, number, number] {
-  return [Math.round(color[0]), Math.round(color[1]), Math.round(color[2])];
+const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
+
+/** Mean color of pixels, as a share of the backdrop where it is modelled. */
+function meanShare(
+  { raster }: Scene,
+  pixels: readonly number[],
+  backdrop: ((x: number, y: number) => Rgb) | null,
+): Rgb {
+  const sums = [0, 0, 0];
+  const units = [0, 0, 0];
+  for (const i of pixels) {
+    const x = i % raster.width;
+    const base = backdrop?.(x, (i - x) / raster.width) ?? PLAIN;
+    for (let c = 0; c < 3; c++) sums[c]! += raster.data[i * 4 + c]!;
+    units[0]! += base.red;
+    units[1]! += base.green;
+    units[2]! += base.blue;
+  }
+  return { red: sums[0]! / units[0]!, green: sums[1]! / units[1]!, blue: sums[2]! / units[2]! };
 }
 
 /** What is joined to the sample around a pocket. */

@@ -65,3 +65,20 @@ export function halvingsTo(maxPixels: number, width: number, height: number): nu
   }
   return count;
 }
+
+/** Pixels of the small copy. */
+export const SMALL_PIXELS = 1_000_000;
+
+const smallCopies = new WeakMap<Raster, Raster>();
+
+/** The raster halved to at most SMALL_PIXELS, and how often. Kept as long as the raster itself. */
+export function smallCopy(original: Raster): { readonly raster: Raster; readonly reduction: number } {
+  const reduction = halvingsTo(SMALL_PIXELS, original.width, original.height);
+  let raster = smallCopies.get(original);
+  if (!raster) {
+    raster = original;
+    for (let k = 0; k < reduction; k++) raster = halve(raster);
+    smallCopies.set(original, raster);
+  }
+  return { raster, reduction };
+}

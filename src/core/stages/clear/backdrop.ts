@@ -2,7 +2,7 @@ import { labOf, type Lab } from '../../color/oklab';
 import type { Sample } from '../../cut/schema';
 import type { Raster, Rect } from '../../raster/raster';
 import { findChecker, type Checker } from './checker';
-import type { RowModel } from './distance';
+import type { BackdropModel } from './distance';
 import type { Rgb } from './sample-color';
 import { fitSurface, surfaceColor, type Surface } from './surface';
 
@@ -21,7 +21,7 @@ export function modelOf(
   sample: Sample,
   color: Rgb,
   areas: readonly Rect[],
-): RowModel {
+): BackdropModel {
   const { original, raster, reduction } = scene;
   if (sample.backdrop === 'smooth') {
     const surface = surfaceAround(original, areas);
@@ -72,29 +72,35 @@ export function surfaceAround(original: Raster, areas: readonly Rect[]): Surface
   return surface;
 }
 
-function flatModel(lab: Lab): RowModel {
-  return (_y, lightness, a, b) => {
-    lightness.fill(lab.lightness);
-    a.fill(lab.a);
-    b.fill(lab.b);
+function flatModel(lab: Lab): BackdropModel {
+  return {
+    bounds: false,
+    fill(_y, { lightness, a, b }) {
+      lightness.fill(lab.lightness);
+      a.fill(lab.a);
+      b.fill(lab.b);
+    },
   };
 }
 
-function smoothModel(surface: Surface, width: number, reduction: number): RowModel {
+function smoothModel(surface: Surface, width: number, reduction: number): BackdropModel {
   const scale = 2 ** reduction;
-  return (y, lightness, a, b) => {
-    let left = labAt(surface, 0, y, scale);
-    for (let x = 0; x < width; x += NODE_PX) {
-      const right = labAt(surface, x + NODE_PX, y, scale);
-      const end = Math.min(width, x + NODE_PX);
-      for (let k = x; k < end; k++) {
-        const share = (k - x) / NODE_PX;
-        lightness[k] = left.lightness + (right.lightness - left.lightness) * share;
-        a[k] = left.a + (right.a - left.a) * share;
-        b[k] = left.b + (right.b - left.b) * share;
+  return {
+    bounds: false,
+    fill(y, { lightness, a, b }) {
+      let left = labAt(surface, 0, y, scale);
+      for (let x = 0; x < width; x += NODE_PX) {
+        const right = labAt(surface, x + NODE_PX, y, scale);
+        const end = Math.min(width, x + NODE_PX);
+        for (let k = x; k < end; k++) {
+          const share = (k - x) / NODE_PX;
+          lightness[k] = left.lightness + (right.lightness - left.lightness) * share;
+          a[k] = left.a + (right.a - left.a) * share;
+          b[k] = left.b + (right.b - left.b) * share;
+        }
+        left = right;
       }
-      left = right;
-    }
+    },
   };
 }
 
@@ -133,21 +139,32 @@ export function backdropColors(
   return null;
 }
 
-function checkerModel(checker: Checker, width: number, reduction: number): RowModel {
+function checkerModel(checker: Checker, width: number, reduction: number): BackdropModel {
   const scale = 2 ** reduction;
-  const labs = [checker.even, checker.odd].map(({ red, green, blue }) => labOf(red, green, blue));
-  const dark = Math.min(...labs.map(({ lightness }) => lightness));
-  const light = Math.max(...labs.map(({ lightness }) => lightness));
-  return (y, lightness, a, b, own) => {
-    for (let x = 0; x < width; x++) {
-      const tone = checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale);
-      const lab = labOf(Math.round(tone.red), Math.round(tone.green), Math.round(tone.blue));
-      // Where two cells meet, compression and resizing leave any mixture of both tones.
-      const between = checker.toBorder((x + 0.5) * scale, (y + 0.5) * scale) < BORDER_PX * scale;
-      lightness[x] = between ? Math.min(light, Math.max(dark, own[x]!)) : lab.lightness;
-      a[x] = lab.a;
-      b[x] = lab.b;
-    }
+  const even = labOf(checker.even.red, checker.even.green, checker.even.blue);
+  const odd = labOf(checker.odd.red, checker.odd.green, checker.odd.blue);
+  const dark = Math.min(even.lightness, odd.lightness);
+  const light = Math.max(even.lightness, odd.lightness);
+  const columns = Array.from({ length: width }, (_, x) => checker.across((x + 0.5) * scale));
+  const waves = Float32Array.from(columns, ({ wave }) => wave);
+  const near = Uint8Array.from(columns, ({ toBorder }) => (toBorder < BORDER_PX * scale ? 1 : 0));
+  return {
+    bounds: true,
+    fill(y, { lightness, a, b, low, high }, own) {
+      const row = checker.down((y + 0.5) * scale);
+      const nearRow = row.toBorder < BORDER_PX * scale;
+      for (let x = 0; x < width; x++) {
+        const mix = 0.5 + 0.5 * waves[x]! * row.wave;
+        const certain = odd.lightness + (even.lightness - odd.lightness) * mix;
+        // Where two cells meet, compression and resizing leave any mixture of both tones.
+        const between = nearRow || near[x] === 1;
+        low[x] = between ? dark : certain;
+        high[x] = between ? light : certain;
+        lightness[x] = between ? Math.min(light, Math.max(dark, own[x]!)) : certain;
+        a[x] = odd.a + (even.a - odd.a) * mix;
+        b[x] = odd.b + (even.b - odd.b) * mix;
+      }
+    },
   };
 }
 

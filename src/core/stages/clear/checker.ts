@@ -14,13 +14,25 @@ export interface Checker {
   readonly share: number;
   /** The pattern's color at a place of the original (pixel centers lie at halves), blurred as the picture is. */
   toneAt(x: number, y: number): Rgb;
-  /** How far a place lies from the nearest border of a cell, in pixels. */
-  toBorder(x: number, y: number): number;
+  /** Where a column or a row lies in the pattern. */
+  across(x: number): Place;
+  down(y: number): Place;
+}
+
+/** A place along one axis of the pattern. */
+export interface Place {
+  /** 1 in even cells, -1 in odd ones, between where two meet; the product of both axes tells the tone. */
+  readonly wave: number;
+  /** How far the nearest border between two cells is, in pixels. */
+  readonly toBorder: number;
 }
 
 /** Cells that are looked for, in pixels. */
 const SMALLEST = 3;
-const LARGEST = 64;
+const LARGEST = 128;
+
+/** Pixels of the frame that are looked at. */
+const MOST_FRAME_PIXELS = 30_000;
 
 /** Crossings that the fit of a grid looks at. */
 const MOST_CROSSINGS = 1500;
@@ -68,13 +80,19 @@ interface Tones {
 
 const gray = (data: Uint8Array, p: number) => (data[p]! * 2 + data[p + 1]! * 5 + data[p + 2]!) / 8;
 
-/** Pixels of the frame: rows and columns up to a sixteenth of the shorter side deep. */
+/** Pixels of the frame, some of them where it is large: rows and columns up to a sixteenth of the shorter side deep. */
 function framePixels({ width, height }: Raster): number[] {
   const depth = Math.max(2, Math.min(24, Math.floor(Math.min(width, height) / 16)));
+  const one = Math.max(1, Math.round((2 * depth * (width + height)) / MOST_FRAME_PIXELS));
   const pixels: number[] = [];
   for (let y = 0; y < height; y++) {
-    const edge = y < depth || y >= height - depth;
-    for (let x = 0; x < width; x++) if (edge || x < depth || x >= width - depth) pixels.push(y * width + x);
+    const whole = y < depth || y >= height - depth;
+    for (let x = 0; x < width; x++) {
+      if (!whole && x === depth) x = width - depth;
+      const i = y * width + x;
+      // Scattered, since an even step could fall in with the pattern.
+      if ((Math.imul(i, 0x9e3779b1) >>> 8) % one === 0) pixels.push(i);
+    }
   }
   return pixels;
 }
@@ -184,6 +202,10 @@ function explain(
 ): Explained {
   const even = flip ? tones.low : tones.high;
   const odd = flip ? tones.high : tones.low;
+  const placeOf = (grid: Grid) => (at: number) => ({
+    wave: wave(at - grid.start, grid.cell, soft),
+    toBorder: toMultiple(at - grid.start, grid.cell),
+  });
   const toneAt = (x: number, y: number): Rgb => {
     const mix = 0.5 + 0.5 * wave(x - across.start, across.cell, soft) * wave(y - down.start, down.cell, soft);
     return {
@@ -192,8 +214,6 @@ function explain(
       blue: odd.blue + (even.blue - odd.blue) * mix,
     };
   };
-  const toBorder = (x: number, y: number) =>
-    Math.min(toMultiple(x - across.start, across.cell), toMultiple(y - down.start, down.cell));
   const pixels = framePixels(raster);
   let explained = 0;
   let off = 0;
@@ -212,7 +232,8 @@ function explain(
     odd,
     share: explained / pixels.length,
     toneAt,
-    toBorder,
+    across: placeOf(across),
+    down: placeOf(down),
   };
   return { checker, off: off / pixels.length };
 }

@@ -18,14 +18,26 @@ export interface Shade {
   readonly lighter: number;
 }
 
-/** What the backdrop's color is in each pixel of one row, whose own lightness is given; see `distanceToModel`. */
-export type RowModel = (
-  y: number,
-  lightness: Float32Array,
-  a: Float32Array,
-  b: Float32Array,
-  own: Float32Array,
-) => void;
+/** One row of the comparison space. */
+export interface LabRow {
+  readonly lightness: Float32Array;
+  readonly a: Float32Array;
+  readonly b: Float32Array;
+}
+
+/** One row of a backdrop's model; `low` and `high` bound the lightness it may have, and are `lightness` where it is certain. */
+export interface ModelRow extends LabRow {
+  readonly low: Float32Array;
+  readonly high: Float32Array;
+}
+
+/** What the backdrop's color is in every pixel; see `distanceToModel`. */
+export interface BackdropModel {
+  /** Whether `low` and `high` are filled; otherwise they are the same arrays as `lightness`. */
+  readonly bounds: boolean;
+  /** Fills row `y`; `own` is the picture's lightness there. */
+  fill(y: number, row: ModelRow, own: Float32Array): void;
+}
 
 /** How much more a change of hue counts in the shade: a shadow keeps the hue, a gray part of the subject seldom does. */
 const SHADE_HUE = 2;
@@ -66,15 +78,6 @@ export function distanceLevels(
   }
 }
 
-type ThreeRows = readonly [Float32Array, Float32Array, Float32Array];
-
-/** Rows of the comparison space around the one that is worked on, of the picture or of the backdrop's model. */
-interface LabRows {
-  readonly lightness: ThreeRows;
-  readonly a: ThreeRows;
-  readonly b: ThreeRows;
-}
-
 /**
  * The same for the rows `fromRow` up to `toRow` and a backdrop that differs from place to place, with a shade
  * allowance. A color that is the backdrop's, only darker or lighter within the allowance (on the line through black in
@@ -84,7 +87,7 @@ interface LabRows {
  */
 export function distanceToModel(
   raster: Raster,
-  model: RowModel,
+  model: BackdropModel,
   shade: Shade,
   fromRow: number,
   toRow: number,
@@ -92,84 +95,117 @@ export function distanceToModel(
   out: Uint16Array,
 ): void {
   const { width, height, data } = raster;
-  const rows = labRows(width);
-  const targets = labRows(width);
+  const own = [labRow(width), labRow(width), labRow(width)];
+  const target = [0, 1, 2].map(() => modelRow(width, model.bounds));
+  const shares = [shareRow(width), shareRow(width), shareRow(width)];
+  const allowed = shade.darker > 0 || shade.lighter > 0;
   const load = (y: number) => {
     if (y < 0 || y >= height) return;
-    const k = (y % 3) as 0;
-    loadRow(data, width, y, rows);
-    model(y, targets.lightness[k], targets.a[k], targets.b[k], rows.lightness[k]);
+    const k = y % 3;
+    loadRow(data, width, y, own[k]!);
+    model.fill(y, target[k]!, own[k]!.lightness);
+    if (allowed) fillShares(own[k]!.lightness, target[k]!, shares[k]!);
   };
   load(fromRow - 1);
   load(fromRow);
+  const steep = new Float32Array(width);
   for (let y = fromRow; y < toRow; y++) {
     load(y + 1);
-    levelsOfRow(raster, y, rows, targets, shade, mark, out);
+    const here = shares[y % 3]!;
+    if (allowed) {
+      steep.fill(0);
+      if (y > 0) steepen(steep, here, shares[(y - 1) % 3]!, 0);
+      if (y < height - 1) steepen(steep, here, shares[(y + 1) % 3]!, 0);
+      steepen(steep, here, here, -1);
+      steepen(steep, here, here, 1);
+    }
+    levelsOfRow(data, y * width, own[y % 3]!, target[y % 3]!, allowed ? { shade, steep } : null, mark, out);
   }
 }
 
+/** Bounds of the pixels' lightness as a share of the backdrop's: their shade. */
+interface ShareRow {
+  readonly least: Float32Array;
+  readonly most: Float32Array;
+}
+
+function shareRow(width: number): ShareRow {
+  return { least: new Float32Array(width), most: new Float32Array(width) };
+}
+
+function fillShares(lightness: Float32Array, { low, high }: ModelRow, { least, most }: ShareRow): void {
+  for (let x = 0; x < lightness.length; x++) {
+    least[x] = lightness[x]! / (high[x]! + DARKEST);
+    most[x] = lightness[x]! / (low[x]! + DARKEST);
+  }
+}
+
+/** Raises `steep` to how far the shades of neighbors in the same column, or `shift` columns on, are apart. */
+function steepen(steep: Float32Array, here: ShareRow, there: ShareRow, shift: number): void {
+  const end = Math.min(steep.length, steep.length - shift);
+  for (let x = Math.max(0, -shift); x < end; x++) {
+    const below = here.least[x]! - there.most[x + shift]!;
+    const above = there.least[x + shift]! - here.most[x]!;
+    const gap = below > above ? below : above;
+    if (gap > steep[x]!) steep[x] = gap;
+  }
+}
+
+/** Keeps shares of a black backdrop's lightness finite. */
+const DARKEST = 0.02;
+
 function levelsOfRow(
-  { width, height, data }: Raster,
-  y: number,
-  rows: LabRows,
-  targets: LabRows,
-  shade: Shade,
+  data: Uint8Array,
+  start: number,
+  own: LabRow,
+  target: ModelRow,
+  allowance: { readonly shade: Shade; readonly steep: Float32Array } | null,
   mark: number,
   out: Uint16Array,
 ): void {
-  const here = (y % 3) as 0;
-  const above = (y > 0 ? (y + 2) % 3 : here) as 0;
-  const below = (y < height - 1 ? (y + 1) % 3 : here) as 0;
-  const light = rows.lightness[here];
-  const target = targets.lightness[here];
-  const allowed = shade.darker > 0 || shade.lighter > 0;
-  const ratio = (row: 0, x: number) => rows.lightness[row][x]! / Math.max(0.05, targets.lightness[row][x]!);
-  for (let x = 0, i = y * width; x < width; x++, i++) {
+  for (let x = 0; x < own.a.length; x++) {
+    const i = start + x;
     if (data[i * 4 + 3] === 0) {
       out[i] = mark;
       continue;
     }
-    const l = light[x]!;
-    const a = rows.a[here][x]! * CHROMA_WEIGHT;
-    const b = rows.b[here][x]! * CHROMA_WEIGHT;
-    const tl = target[x]!;
-    const ta = targets.a[here][x]! * CHROMA_WEIGHT;
-    const tb = targets.b[here][x]! * CHROMA_WEIGHT;
+    const l = own.lightness[x]!;
+    const a = own.a[x]! * CHROMA_WEIGHT;
+    const b = own.b[x]! * CHROMA_WEIGHT;
+    const tl = target.lightness[x]!;
+    const ta = target.a[x]! * CHROMA_WEIGHT;
+    const tb = target.b[x]! * CHROMA_WEIGHT;
     let distance = Math.sqrt((l - tl) * (l - tl) + (a - ta) * (a - ta) + (b - tb) * (b - tb)) * 100;
     const length = tl * tl + ta * ta + tb * tb;
-    if (allowed && length > 0.01) {
+    if (allowance && length > 0.01) {
+      const { darker, lighter } = allowance.shade;
       const along = (l * tl + a * ta + b * tb) / length;
       const moved = (along - 1) * Math.sqrt(length) * 100;
-      const beyond = moved < 0 ? Math.max(0, -moved - shade.darker) : Math.max(0, moved - shade.lighter);
+      const beyond = moved < 0 ? Math.max(0, -moved - darker) : Math.max(0, moved - lighter);
       const dl = l - along * tl;
       const da = a - along * ta;
       const db = b - along * tb;
       const hue = (dl * dl + da * da + db * db) * 10_000 * SHADE_HUE * SHADE_HUE;
-      const aside = Math.sqrt(hue + beyond * beyond);
-      if (aside < distance) {
-        const own = ratio(here, x);
-        const sides = Math.max(
-          Math.abs(ratio(here, x > 0 ? x - 1 : x) - own),
-          Math.abs(ratio(here, x < width - 1 ? x + 1 : x) - own),
-        );
-        const steep = Math.max(sides, Math.abs(ratio(above, x) - own), Math.abs(ratio(below, x) - own));
-        distance = Math.min(distance, Math.max(aside, 100 * tl * steep));
-      }
+      const shaded = Math.max(Math.sqrt(hue + beyond * beyond), 100 * tl * allowance.steep[x]!);
+      if (shaded < distance) distance = shaded;
     }
     const level = Math.round(distance * STEPS_PER_UNIT);
     out[i] = (level > MAX_LEVEL ? MAX_LEVEL : level) | mark;
   }
 }
 
-function labRows(width: number): LabRows {
-  const three = () => [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
-  return { lightness: three(), a: three(), b: three() };
+function labRow(width: number): LabRow {
+  return { lightness: new Float32Array(width), a: new Float32Array(width), b: new Float32Array(width) };
 }
 
-function loadRow(data: Uint8Array, width: number, y: number, rows: LabRows): void {
-  const lightness = rows.lightness[(y % 3) as 0];
-  const rowA = rows.a[(y % 3) as 0];
-  const rowB = rows.b[(y % 3) as 0];
+function modelRow(width: number, bounds: boolean): ModelRow {
+  const row = labRow(width);
+  return bounds
+    ? { ...row, low: new Float32Array(width), high: new Float32Array(width) }
+    : { ...row, low: row.lightness, high: row.lightness };
+}
+
+function loadRow(data: Uint8Array, width: number, y: number, { lightness, a, b }: LabRow): void {
   let lastKey = -1;
   let lab: Lab = { lightness: 0, a: 0, b: 0 };
   for (let x = 0, p = y * width * 4; x < width; x++, p += 4) {
@@ -179,7 +215,7 @@ function loadRow(data: Uint8Array, width: number, y: number, rows: LabRows): voi
       lab = labOf(data[p]!, data[p + 1]!, data[p + 2]!);
     }
     lightness[x] = lab.lightness;
-    rowA[x] = lab.a;
-    rowB[x] = lab.b;
+    a[x] = lab.a;
+    b[x] = lab.b;
   }
 }

@@ -1,4 +1,4 @@
-import { deviation, median } from '../../numeric/statistics';
+import { deviation } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import { STEPS_PER_UNIT, toleranceLevel } from './distance';
 import type { ReachMap } from './reach-map';
@@ -11,12 +11,11 @@ export interface Pocket {
   readonly pixels: number;
   /** Upper left and lower right pixel. */
   readonly box: readonly [number, number, number, number];
-  /** Mean color of its inside, encoded sRGB. */
-  readonly mean: readonly [number, number, number];
+  /** Steps from its rim to its deepest pixel. */
+  readonly depth: number;
   /** Indices of places in it, at most MOST_INNER of them, evenly taken; those deep inside where there are any. */
   readonly inner: readonly number[];
-  /** Middle distance of its inside to the backdrop, and how far its pixels lie around their mean, in units of tolerance. */
-  readonly distance: number;
+  /** How far the distances of its inside lie around their mean, in units of tolerance. */
   readonly spread: number;
   /**
    * How much of the rise of distance from its inside to its surroundings lies right at its rim, 0 to 1: nearly all at
@@ -51,9 +50,10 @@ export function findPockets(
   tolerance: number,
 ): Pocket[] {
   const limit = toleranceLevel(tolerance);
-  const inside = Uint8Array.from(everywhere.levels, (level, i) =>
-    level <= limit && joined.levels[i]! > limit ? 1 : 0,
-  );
+  const inside = new Uint8Array(everywhere.levels.length);
+  for (let i = 0; i < inside.length; i++) {
+    if (everywhere.levels[i]! <= limit && joined.levels[i]! > limit) inside[i] = 1;
+  }
   const work: Work = {
     raster,
     inside,
@@ -90,10 +90,16 @@ function depthOf(inside: Uint8Array, width: number, height: number): Uint16Array
   const done = new Uint8Array(inside.length);
   let layer: number[] = [];
   for (let i = 0; i < inside.length; i++) {
-    if (inside[i] === 1 && neighbors(i, width, height).some((j) => inside[j] === 0)) {
-      done[i] = 1;
-      layer.push(i);
-    }
+    if (inside[i] === 0) continue;
+    const x = i % width;
+    const enclosed =
+      (x === 0 || inside[i - 1] === 1) &&
+      (x === width - 1 || inside[i + 1] === 1) &&
+      (i < width || inside[i - width] === 1) &&
+      (i + width >= inside.length || inside[i + width] === 1);
+    if (enclosed) continue;
+    done[i] = 1;
+    layer.push(i);
   }
   for (let steps = 0; layer.length > 0; steps++) {
     const next: number[] = [];
@@ -147,18 +153,11 @@ function describe(work: Work, pixels: readonly number[]): Pocket {
     y: Math.floor(deep / width),
     pixels: pixels.length,
     box: [left, top, right, bottom],
-    mean: meanColor(raster, core),
+    depth: depth[deep]!,
     inner: core.filter((_, k) => k % every === 0),
-    distance: median(core.map((i) => levels[i]!)) / STEPS_PER_UNIT,
     spread: deviation(core.map((i) => levels[i]!)) / STEPS_PER_UNIT,
     sharpness: sharpnessOf(work, pixels, deep),
   };
-}
-
-function meanColor({ data }: Raster, pixels: readonly number[]): [number, number, number] {
-  const sums: [number, number, number] = [0, 0, 0];
-  for (const i of pixels) for (let c = 0; c < 3; c++) sums[c]! += data[i * 4 + c]! / pixels.length;
-  return sums;
 }
 
 function sharpnessOf(work: Work, pixels: readonly number[], deep: number): number {

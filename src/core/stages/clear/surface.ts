@@ -1,6 +1,6 @@
 import { colorDistance, labOf } from '../../color/oklab';
 import { solveSymmetric } from '../../numeric/solve';
-import { halve, halvingsTo } from '../../raster/reduce';
+import { halve, halvingsTo, smallCopy } from '../../raster/reduce';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Rgb } from './sample-color';
@@ -38,8 +38,9 @@ export function fitSurface(
   places: readonly { readonly x: number; readonly y: number }[],
 ): Surface | null {
   const reduction = halvingsTo(FIT_PIXELS, original.width, original.height);
-  let raster = original;
-  for (let k = 0; k < reduction; k++) raster = halve(raster);
+  const small = smallCopy(original);
+  let { raster } = small;
+  for (let k = small.reduction; k < reduction; k++) raster = halve(raster);
   const region = growSmooth(raster, places, reduction);
   let weights = Float32Array.from(region);
   let channels: Surface['channels'] | null = null;

@@ -11,8 +11,8 @@ const OUTER_PX = 2;
 /** How far away a certain pixel may be to lend its color. */
 const SEARCH_PX = 9;
 
-/** How far around a pixel the spread of either side is read. */
-const SPREAD_PX = 6;
+/** Side of the blocks in which the spread of either side is read. */
+const BLOCK_PX = 5;
 
 /** How far a subject's strongest color is looked for along thin strokes. */
 const STROKE_PX = 2.9;
@@ -123,6 +123,7 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
   const three = () => new Float64Array(3);
   const mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
   const clean = new Uint8Array(cleared.length);
+  const spread = new Spread(input, band);
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
   const left = Math.max(0, rect.x - around.x - VEIL_PX);
@@ -132,7 +133,7 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
       const i = y * around.width + x;
       if (band[i] === 0) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
-      if (!solvePixel(input, band, i, p, mix)) continue;
+      if (!solvePixel(input, band, spread, i, p, mix)) continue;
       alpha[i] = mix.alpha;
       if (mix.noise < CLEAN) clean[i] = 1;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
@@ -228,12 +229,19 @@ function widened(
 }
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
-function solvePixel(input: EdgeInput, band: Uint8Array, i: number, p: number, mix: Mix): boolean {
+function solvePixel(
+  input: EdgeInput,
+  band: Uint8Array,
+  spread: Spread,
+  i: number,
+  p: number,
+  mix: Mix,
+): boolean {
   const { raster, cleared } = input;
   const { data } = raster;
   const { b, f, g, color } = mix;
   if (!meanOfCertain(input, band, i, 1, b)) return false;
-  const noise = spreadOfCertain(input, band, i, 1, b);
+  const noise = spread.at(i, 1);
   const hasSubject = meanOfCertain(input, band, i, 0, f);
   const hasStroke = strongest(input, i, b, g);
   if (!hasSubject && !hasStroke) return false;
@@ -251,7 +259,7 @@ function solvePixel(input: EdgeInput, band: Uint8Array, i: number, p: number, mi
   const below = SLACK * noise;
   const above = useStroke
     ? STROKE_SLACK * noise
-    : SLACK * Math.min(2 * noise, Math.max(noise, spreadOfCertain(input, band, i, 0, f)));
+    : SLACK * Math.min(2 * noise, Math.max(noise, spread.at(i, 0)));
   const inside =
     hard === 1 && !useStroke && chosen.rest > BESIDE && betweenSubjects(input, band, i, p, f, chosen.rest);
   const raw = inside ? 1 : sharpened(chosen, below, above);
@@ -330,9 +338,9 @@ function meanOfCertain(
   const { around, cleared } = input;
   const x = i % around.width;
   const y = (i - x) / around.width;
-  for (const [dx, dy] of RING) {
-    const nx = x + dx;
-    const ny = y + dy;
+  for (let k = 0; k < RING.length; k += 2) {
+    const nx = x + RING[k]!;
+    const ny = y + RING[k + 1]!;
     if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
     const j = ny * around.width + nx;
     if (cleared[j] !== side || band[j] !== 0) continue;
@@ -357,9 +365,9 @@ function betweenSubjects(
   const { data } = raster;
   const x = i % around.width;
   const y = (i - x) / around.width;
-  for (const [dx, dy] of RING) {
-    const nx = x + dx;
-    const ny = y + dy;
+  for (let k = 0; k < RING.length; k += 2) {
+    const nx = x + RING[k]!;
+    const ny = y + RING[k + 1]!;
     if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
     const j = ny * around.width + nx;
     if (cleared[j] !== 0 || band[j] !== 0) continue;
@@ -380,39 +388,69 @@ function betweenSubjects(
   return false;
 }
 
-/** Root mean square of how far the certain pixels of one side around a pixel lie from its color, over all channels. */
-function spreadOfCertain(
-  input: EdgeInput,
-  band: Uint8Array,
-  i: number,
-  side: number,
-  color: Float64Array,
-): number {
-  const { raster, around, cleared } = input;
-  const x = i % around.width;
-  const y = (i - x) / around.width;
-  const own = baseAt(input, side, x, y);
-  const [red, green, blue] = [color[0]! / own.red, color[1]! / own.green, color[2]! / own.blue];
-  const { data } = raster;
-  const step = own === PLAIN ? 1 : 2;
-  let sum = 0;
-  let count = 0;
-  for (let ny = y - SPREAD_PX; ny <= y + SPREAD_PX; ny += step) {
-    if (ny < 0 || ny >= around.height) continue;
-    for (let nx = x - SPREAD_PX; nx <= x + SPREAD_PX; nx += step) {
-      if (nx < 0 || nx >= around.width) continue;
-      const j = ny * around.width + nx;
-      if (cleared[j] !== side || band[j] !== 0) continue;
-      const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
-      const base = baseAt(input, side, nx, ny);
-      sum +=
-        (data[p]! - red * base.red) ** 2 +
-        (data[p + 1]! - green * base.green) ** 2 +
-        (data[p + 2]! - blue * base.blue) ** 2;
-      count++;
-    }
+/**
+ * The spread of the certain pixels of either side: the root mean square of how far they lie from their mean, over all
+ * channels, in 3 x 3 blocks around a place. Computed where it is asked for; blocks lie fast in the raster, so that the
+ * result does not depend on how it is parted.
+ */
+class Spread {
+  private readonly columns: number;
+  private readonly known: readonly Float32Array[];
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly band: Uint8Array,
+  ) {
+    const { around } = input;
+    this.columns = Math.ceil(around.width / BLOCK_PX) + 1;
+    const blocks = this.columns * (Math.ceil(around.height / BLOCK_PX) + 1);
+    this.known = [new Float32Array(blocks).fill(-1), new Float32Array(blocks).fill(-1)];
   }
-  return count === 0 ? 0 : Math.sqrt(sum / count);
+
+  /** At pixel `i` of the surroundings, of the subject (side 0) or the background (side 1). */
+  at(i: number, side: 0 | 1): number {
+    const { around } = this.input;
+    const x = Math.floor((around.x + (i % around.width)) / BLOCK_PX) - Math.floor(around.x / BLOCK_PX);
+    const y =
+      Math.floor((around.y + Math.floor(i / around.width)) / BLOCK_PX) - Math.floor(around.y / BLOCK_PX);
+    const known = this.known[side]!;
+    const block = y * this.columns + x;
+    if (known[block]! < 0) known[block] = this.measure(x, y, side);
+    return known[block]!;
+  }
+
+  private measure(blockX: number, blockY: number, side: 0 | 1): number {
+    const { raster, around, cleared } = this.input;
+    const left = (Math.floor(around.x / BLOCK_PX) + blockX - 1) * BLOCK_PX - around.x;
+    const top = (Math.floor(around.y / BLOCK_PX) + blockY - 1) * BLOCK_PX - around.y;
+    const sums = [0, 0, 0];
+    const squares = [0, 0, 0];
+    const units = [0, 0, 0];
+    let count = 0;
+    for (let y = Math.max(0, top); y < Math.min(around.height, top + 3 * BLOCK_PX); y++) {
+      for (let x = Math.max(0, left); x < Math.min(around.width, left + 3 * BLOCK_PX); x++) {
+        const j = y * around.width + x;
+        if (cleared[j] !== side || this.band[j] !== 0) continue;
+        const p = ((around.y + y) * raster.width + around.x + x) * 4;
+        const { red, green, blue } = baseAt(this.input, side, x, y);
+        const base = [red, green, blue];
+        for (let c = 0; c < 3; c++) {
+          const value = raster.data[p + c]! / base[c]!;
+          sums[c]! += value;
+          squares[c]! += value * value;
+          units[c]! += base[c]!;
+        }
+        count++;
+      }
+    }
+    if (count === 0) return 0;
+    let total = 0;
+    for (let c = 0; c < 3; c++) {
+      const variance = squares[c]! / count - (sums[c]! / count) ** 2;
+      total += Math.max(0, variance) * (units[c]! / count) ** 2;
+    }
+    return Math.sqrt(total);
+  }
 }
 
 const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
@@ -465,9 +503,9 @@ function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Arr
   const x = i % around.width;
   const y = (i - x) / around.width;
   let farthest = -1;
-  for (const [dx, dy] of NEAR) {
-    const nx = x + dx;
-    const ny = y + dy;
+  for (let k = 0; k < NEAR.length; k += 2) {
+    const nx = x + NEAR[k]!;
+    const ny = y + NEAR[k + 1]!;
     if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
     if (cleared[ny * around.width + nx] === 1) continue;
     const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
@@ -480,11 +518,12 @@ function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Arr
   return farthest > 0;
 }
 
-function offsetsWithin(radius: number): readonly (readonly [number, number])[] {
+/** Pairs of offsets within a radius, by rising distance. */
+function offsetsWithin(radius: number): Int8Array {
   const reach = Math.floor(radius);
   const all: [number, number][] = [];
   for (let y = -reach; y <= reach; y++) {
     for (let x = -reach; x <= reach; x++) if (x * x + y * y <= radius * radius) all.push([x, y]);
   }
-  return all.sort((p, q) => p[0] ** 2 + p[1] ** 2 - (q[0] ** 2 + q[1] ** 2));
+  return Int8Array.from(all.sort((p, q) => p[0] ** 2 + p[1] ** 2 - (q[0] ** 2 + q[1] ** 2)).flat());
 }
