@@ -19,6 +19,7 @@ export default defineConfig({
           testTimeout: 90_000,
           hookTimeout: 180_000,
           fileParallelism: false,
+          expect: { poll: { timeout: 8000 } },
         },
       },
     ],

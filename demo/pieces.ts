@@ -122,7 +122,7 @@ function kite(): DemoPiece {
     grain: 1.4,
     jpegQuality: 88,
     dpi: 240,
-    backing: '#2a7f86',
+    backing: '#8fbccf',
   };
 }
 

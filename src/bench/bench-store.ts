@@ -57,6 +57,8 @@ export interface BenchState {
   readonly curves: readonly CurveReport[];
   readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
   readonly pockets: readonly PocketReport[];
+  /** Ids of samples that no longer matter. */
+  readonly idle: readonly string[];
   /** The stretch that is being dragged, in pixels of the original. */
   readonly stretch: { readonly from: Place; readonly to: Place } | null;
   readonly picture: ImageBitmap | null;
@@ -94,6 +96,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     curves: [],
     pointer: null,
     pockets: [],
+    idle: [],
     stretch: null,
     picture: null,
     deliveries: [],
@@ -179,8 +182,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       case 'curves':
         set({ curves: event.curves });
         break;
-      case 'pockets':
-        set({ pockets: event.pockets });
+      case 'noted':
+        set({ pockets: event.pockets, idle: event.idle });
         break;
       case 'thumbnail':
         set({ picture: event.picture });

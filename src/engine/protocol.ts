@@ -44,7 +44,12 @@ export type EngineEvent =
   | { readonly kind: 'progress'; readonly progress: Progress }
   | { readonly kind: 'settled'; readonly turn: number; readonly alpha: AlphaCounts }
   | { readonly kind: 'curves'; readonly curves: readonly CurveReport[] }
-  | { readonly kind: 'pockets'; readonly pockets: readonly PocketReport[] }
+  | {
+      readonly kind: 'noted';
+      readonly pockets: readonly PocketReport[];
+      /** Ids of samples without which the same would be cleared. */
+      readonly idle: readonly string[];
+    }
   | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap }
   | { readonly kind: 'failed'; readonly message: string };
 

@@ -1,4 +1,5 @@
 import { chromium, type Browser, type Page } from 'playwright-core';
+import { fit } from '../../src/bench/placement';
 
 const FLAGS = [
   '--no-sandbox',
@@ -56,4 +57,18 @@ export async function sheetColors(
     const y = Math.min(info.height - 1, Math.floor(down * info.height));
     return `#${data.subarray((y * info.width + x) * 3, (y * info.width + x) * 3 + 3).toString('hex')}`;
   });
+}
+
+/** Where pixels of a fitted picture lie on its sheet, as shares of the sheet's width and height. */
+export async function onSheet(
+  page: Page,
+  picture: { readonly width: number; readonly height: number },
+  places: readonly (readonly [number, number])[],
+): Promise<(readonly [number, number])[]> {
+  const box = await sheetBox(page);
+  const { scale, left, top } = fit(picture, box);
+  return places.map(([x, y]) => [
+    ((x + 0.5) * scale + left) / box.width,
+    ((y + 0.5) * scale + top) / box.height,
+  ]);
 }

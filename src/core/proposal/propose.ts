@@ -1,20 +1,18 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
-import type { Cut, PocketDecision, Sample } from '../cut/schema';
+import type { Cut, Sample } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
-import { quantile } from '../numeric/statistics';
 import { halve, halvingsTo, smallCopy } from '../raster/reduce';
 import { assertRaster, type Raster } from '../raster/raster';
-import { backdropOfSample, colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
+import { colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
 import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
-import type { Checker } from '../stages/clear/checker';
-import { findPockets, type Pocket } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
-import { sampleAreas, type Rgb } from '../stages/clear/sample-color';
+import { sampleAreas } from '../stages/clear/sample-color';
 import { toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
+import { decidePockets, REASONS, type DecidedPockets } from './decide-pockets';
 import { nameColor } from './name-color';
 
 /** What a picture was found to be. */
@@ -51,20 +49,6 @@ const SHADE_GAIN = 0.002;
 
 /** A step of the allowance that clears so much more at once, as a share of the picture, has broken into the subject. */
 const LEAK = 0.02;
-
-/** Pockets this near to the backdrop's own color count as background, those beyond FAR do not; units of tolerance. */
-const SAME = 1.6;
-const OTHER = 2.4;
-
-/** So much farther may the narrowest pockets lie: blur and compression mix the subject into them. */
-const NARROW = 4;
-
-/** Below this, encoded, compression noise is clipped on one side and moves mean colors by about so much. */
-const NEAR_BLACK = 24;
-const NOISE_NEAR_BLACK = 1.2;
-
-/** A pocket of which less than this share of its contrast lies at its rim is a shine, not a hole. */
-const SOFT_RIM = 0.78;
 
 /**
  * Looks at a picture and proposes a first cut. `keep` names places of the original that must stay. Works at a reduced
@@ -258,155 +242,6 @@ function asMeasured(sample: Sample, joined: ReachMap): Measured {
   return { sample, cleared: count / joined.levels.length };
 }
 
-/** Why an enclosed area is kept, in words for one and for several. */
-type Why = readonly [string, string];
-const ASKED: Why = ['you asked for it', 'you asked for them'];
-const OFF_PATTERN: Why = ['the pattern does not go on in it', 'the pattern does not go on in them'];
-const SHINE: Why = ['its rim is soft, like a shine', 'their rims are soft, like a shine'];
-const OTHER_COLOR: Why = ['its color differs from the background', 'their color differs from the background'];
-
-interface DecidedPockets {
-  readonly pockets: readonly PocketDecision[];
-  readonly cleared: readonly Pocket[];
-  readonly kept: readonly { readonly pocket: Pocket; readonly why: Why }[];
-  readonly open: readonly Pocket[];
-}
-
-function decidePockets(
-  scene: Scene,
-  sample: Sample,
-  joined: ReachMap,
-  keep: readonly { x: number; y: number }[],
-): DecidedPockets {
-  const { raster, reduction } = scene;
-  const reaching = (shade: Sample['shade']) =>
-    runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere', shade }, untouchedCut(), new Map()));
-  const plain = reaching({ darker: 0, lighter: 0 });
-  const everywhere = sample.shade.darker > 0 ? reaching(sample.shade) : plain;
-  const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
-  const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
-  const { red, green, blue } = colorOfSample(scene.original, sample);
-  const dark = Math.max(red, green, blue) < NEAR_BLACK;
-  const cleared: Pocket[] = [];
-  const kept: { pocket: Pocket; why: Why }[] = [];
-  const open: Pocket[] = [];
-  for (const pocket of pockets) {
-    const asked = keep.some(({ x, y }) => within(pocket, x >> reduction, y >> reduction));
-    const off = differs(scene, sample, pocket, joined);
-    const slack = checker ? 0 : slackOf(pocket, dark);
-    if (asked) kept.push({ pocket, why: ASKED });
-    else if (checker && !hasBothTones(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
-    else if (pocket.sharpness < SOFT_RIM) kept.push({ pocket, why: SHINE });
-    else if (off <= SAME + slack) cleared.push(pocket);
-    else if (off > OTHER + slack) kept.push({ pocket, why: OTHER_COLOR });
-    else open.push(pocket);
-  }
-  const place = ({ x, y }: Pocket) => ({ x: x << reduction, y: y << reduction });
-  return {
-    pockets: [
-      ...cleared.map((pocket) => ({ ...place(pocket), keep: false })),
-      ...kept.map(({ pocket }) => ({ ...place(pocket), keep: true })),
-    ].slice(0, 900),
-    cleared,
-    kept,
-    open,
-  };
-}
-
-/** How much farther than SAME a pocket may lie: the grain of small ones, what is mixed into narrow ones, noise near black. */
-function slackOf({ spread, depth }: Pocket, dark: boolean): number {
-  return spread / (1 + depth / 8) + NARROW * Math.max(0, 1 - depth / 3) + (dark ? NOISE_NEAR_BLACK : 0);
-}
-
-function within({ box: [left, top, right, bottom] }: Pocket, x: number, y: number): boolean {
-  return x >= left && x <= right && y >= top && y <= bottom;
-}
-
-/** Whether light and dark cells of the pattern both go on in a pocket; a white part of the subject has only light ones. */
-function hasBothTones({ inner }: Pocket, checker: Checker, { raster, reduction }: Scene): boolean {
-  const scale = 2 ** reduction;
-  const tones = inner.map((i) => {
-    const x = i % raster.width;
-    const y = (i - x) / raster.width;
-    return checker.across((x + 0.5) * scale).wave * checker.down((y + 0.5) * scale).wave;
-  });
-  const even = tones.filter((tone) => tone > 0.95).length;
-  const odd = tones.filter((tone) => tone < -0.95).length;
-  return Math.min(even, odd) >= 0.25 * (even + odd);
-}
-
-/** How far around a pocket the background is compared with it, in pixels of the working size. */
-const AROUND_PX = 24;
-
-/**
- * How far a pocket's mean color lies from that of the background around it, in units of tolerance. Where the backdrop is
- * modelled both are taken as shares of it; where shade is allowed, a lightness that occurs around is no difference. With
- * no background near, the sample's own color (or the model's) counts.
- */
-function differs(scene: Scene, sample: Sample, pocket: Pocket, joined: ReachMap): number {
-  const around = joinedAround(joined, sample.tolerance, pocket.box);
-  const backdrop = backdropOfSample(scene, sample);
-  const own = meanShare(scene, pocket.inner, backdrop);
-  const whole = backdrop ? PLAIN : colorOfSample(scene.original, sample);
-  const other = around.length > 0 ? meanShare(scene, around, backdrop) : whole;
-  const { width } = scene.raster;
-  const base = backdrop?.(pocket.x, pocket.y) ?? PLAIN;
-  const lab = (share: Rgb) => {
-    const color = [share.red * base.red, share.green * base.green, share.blue * base.blue];
-    const [red, green, blue] = color.map((value) => Math.round(Math.min(255, value)));
-    return labOf(red!, green!, blue!);
-  };
-  const [here, there] = [lab(own), lab(other)];
-  if (sample.shade.darker === 0 || around.length === 0) return colorDistance(here, there);
-  const along = here.lightness / Math.max(0.05, there.lightness);
-  const hue = colorDistance(here, {
-    lightness: here.lightness,
-    a: there.a * along,
-    b: there.b * along,
-  });
-  const shares = around.map((i) => {
-    const { green } = backdrop?.(i % width, Math.floor(i / width)) ?? PLAIN;
-    return scene.raster.data[i * 4 + 1]! / green;
-  });
-  const beyond = Math.max(0, quantile(shares, 0.03) - own.green, own.green - quantile(shares, 0.97));
-  return Math.hypot(hue, (beyond * base.green * 100) / 255);
-}
-
-const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
-
-/** Mean color of pixels, as a share of the backdrop where it is modelled. */
-function meanShare(
-  { raster }: Scene,
-  pixels: readonly number[],
-  backdrop: ((x: number, y: number) => Rgb) | null,
-): Rgb {
-  const sums = [0, 0, 0];
-  const units = [0, 0, 0];
-  for (const i of pixels) {
-    const x = i % raster.width;
-    const base = backdrop?.(x, (i - x) / raster.width) ?? PLAIN;
-    for (let c = 0; c < 3; c++) sums[c]! += raster.data[i * 4 + c]!;
-    units[0]! += base.red;
-    units[1]! += base.green;
-    units[2]! += base.blue;
-  }
-  return { red: sums[0]! / units[0]!, green: sums[1]! / units[1]!, blue: sums[2]! / units[2]! };
-}
-
-/** What is joined to the sample around a pocket. */
-function joinedAround(joined: ReachMap, tolerance: number, box: Pocket['box']): number[] {
-  const limit = toleranceLevel(tolerance);
-  const [left, top, right, bottom] = box;
-  const found: number[] = [];
-  for (let y = Math.max(0, top - AROUND_PX); y <= Math.min(joined.height - 1, bottom + AROUND_PX); y++) {
-    for (let x = Math.max(0, left - AROUND_PX); x <= Math.min(joined.width - 1, right + AROUND_PX); x++) {
-      const i = y * joined.width + x;
-      if (joined.levels[i]! <= limit) found.push(i);
-    }
-  }
-  return found;
-}
-
 function explain(
   kind: 'flat' | 'gradient' | 'pattern',
   scene: Scene,
@@ -427,7 +262,7 @@ function explain(
     parts.push(
       `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
     );
-  for (const why of [ASKED, OFF_PATTERN, OTHER_COLOR, SHINE]) {
+  for (const why of REASONS) {
     const number = kept.filter((pocket) => pocket.why === why).length;
     if (number > 0) parts.push(`${number} kept because ${why[number === 1 ? 0 : 1]}`);
   }

@@ -4,6 +4,7 @@ import { createRaster, type Bytes, type Raster } from '../../core/raster/raster'
 import { reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
 import {
   actingSamples,
+  idleSamples,
   colorOfSample,
   reachKey,
   reachOfSample,
@@ -85,6 +86,9 @@ export function createBenchEngine(
   let resting = false;
   let closed = false;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
+  let noteJob: { key: string; steps: Steps<Notes> } | null = null;
+  let noted = '';
+  const noteCache: ReachCache = new Map();
   let cutJob: { key: string; turn: number; steps: Steps<Cutout> } | null = null;
   let wake: () => void = () => undefined;
   let pixels = new Uint8ClampedArray(0);
@@ -146,7 +150,12 @@ export function createBenchEngine(
 
   function workAhead(cut: Cut): boolean {
     const key = keyOf(cut);
-    if (finished?.key === key) return false;
+    if (finished?.key === key) {
+      if (noted === key) return false;
+      if (noteJob?.key !== key) noteJob = { key, steps: notesOf(sizes[viewReduction]!, cut, noteCache) };
+      return true;
+    }
+    noteJob = null;
     const missing = actingSamples(cut).find((sample) => !full.cache.has(reachKey(sample, cut)));
     if (missing) {
       const missingKey = reachKey(missing, cut);
@@ -164,14 +173,18 @@ export function createBenchEngine(
   function workOn(cut: Cut): void {
     const end = host.now() + SLICE_MS;
     do {
-      const job = mapJob ?? cutJob;
+      const job = mapJob ?? cutJob ?? noteJob;
       if (!job) return;
       const next = job.steps.next();
       if (!next.done) {
-        host.tell({ kind: 'progress', progress: next.value });
+        if (job !== noteJob) host.tell({ kind: 'progress', progress: next.value });
         continue;
       }
-      if (mapJob) {
+      if (job === noteJob) {
+        noted = noteJob.key;
+        noteJob = null;
+        host.tell({ kind: 'noted', ...(next.value as Notes) });
+      } else if (mapJob) {
         mapJob = null;
         tellCurves(cut);
       } else if (cutJob) {
@@ -189,7 +202,6 @@ export function createBenchEngine(
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
-      host.tell({ kind: 'pockets', pockets: pocketsOf(sizes[viewReduction]!, wanted.cut) });
       host.thumbnail((view, ground, out) => {
         const reduction = reductionFor(view.scale, sizes.length);
         const raster = sizeOfFinished(result, reduction);
@@ -250,7 +262,7 @@ export function createBenchEngine(
     },
     rest() {
       resting = true;
-      mapJob = cutJob = null;
+      mapJob = cutJob = noteJob = null;
     },
     probe(x, y) {
       if (!wanted || x < 0 || y < 0 || x >= original.width || y >= original.height) return null;
@@ -328,29 +340,50 @@ function firstPixel(part: Raster | null): Probe['result'] | null {
   return part ? pixelAt(part, 0, 0) : null;
 }
 
-/** The pockets of all joined samples, looked for at the size of the view; largest first. */
-function pocketsOf({ scene, cache }: Size, cut: Cut): PocketReport[] {
-  const { reduction } = scene;
-  const keeps = cut.clear.pockets.filter(({ keep }) => keep);
-  const found: PocketReport[] = [];
-  for (const sample of actingSamples(cut).filter(({ reach }) => reach === 'joined')) {
-    const reaching = (change: Partial<Sample>) =>
-      runToEnd(reachOfSample(scene, { ...sample, ...change }, cut, new Map()));
-    const joined = runToEnd(reachOfSample(scene, sample, cut, cache));
-    const plain = reaching({ reach: 'everywhere', shade: { darker: 0, lighter: 0 } });
-    const everywhere =
-      sample.shade.darker + sample.shade.lighter > 0 ? reaching({ reach: 'everywhere' }) : plain;
-    for (const pocket of findPockets(scene.raster, joined, everywhere, plain, sample.tolerance)) {
-      const [left, top, right, bottom] = pocket.box.map((side) => side << reduction) as [
-        number,
-        number,
-        number,
-        number,
-      ];
-      const kept = keeps.some(({ x, y }) => x >= left && x <= right && y >= top && y <= bottom);
-      const place = { x: pocket.x << reduction, y: pocket.y << reduction };
-      found.push({ ...place, pixels: pocket.pixels * 4 ** reduction, box: [left, top, right, bottom], kept });
-    }
+/** What is noted about a cut beside its pixels. */
+interface Notes {
+  readonly pockets: readonly PocketReport[];
+  readonly idle: readonly string[];
+}
+
+/** Reach maps kept from one note to the next. */
+const NOTED_MAPS = 12;
+
+/** The pockets of all joined samples, largest first, and the idle samples, looked for at the size of the view. */
+function* notesOf({ scene, cache }: Size, cut: Cut, noteCache: ReachCache): Steps<Notes> {
+  if (noteCache.size > NOTED_MAPS) noteCache.clear();
+  const samples = actingSamples(cut);
+  const maps: ReachMap[] = [];
+  const pockets: PocketReport[] = [];
+  for (const sample of samples) {
+    const joined = yield* reachOfSample(scene, sample, cut, cache);
+    maps.push(joined);
+    if (sample.reach === 'joined') pockets.push(...(yield* pocketsOf(scene, cut, sample, joined, noteCache)));
   }
-  return found.sort((one, other) => other.pixels - one.pixels).slice(0, MOST_POCKETS);
+  pockets.sort((one, other) => other.pixels - one.pixels);
+  return { pockets: pockets.slice(0, MOST_POCKETS), idle: idleSamples(samples, maps) };
+}
+
+function* pocketsOf(
+  scene: Scene,
+  cut: Cut,
+  sample: Sample,
+  joined: ReachMap,
+  cache: ReachCache,
+): Steps<PocketReport[]> {
+  const { raster, reduction } = scene;
+  const everywhere = yield* reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, cache);
+  const unshaded: Sample = { ...sample, reach: 'everywhere', shade: { darker: 0, lighter: 0 } };
+  const plain = yield* reachOfSample(scene, unshaded, cut, cache);
+  const keeps = cut.clear.pockets.filter(({ keep }) => keep);
+  return findPockets(raster, joined, everywhere, plain, sample.tolerance).map((pocket) => {
+    const [left, top, right, bottom] = pocket.box;
+    return {
+      x: pocket.x << reduction,
+      y: pocket.y << reduction,
+      pixels: pocket.pixels * 4 ** reduction,
+      box: [left << reduction, top << reduction, right << reduction, bottom << reduction],
+      kept: keeps.some(({ x, y }) => pocket.contains(x >> reduction, y >> reduction)),
+    };
+  });
 }

@@ -14,7 +14,12 @@ export function Findings() {
   return (
     <section aria-label="Findings">
       <h2>Findings</h2>
-      <p className={classes.reason}>{reason}</p>
+      {reason && (
+        <p className={classes.reason}>
+          <span className={classes.soft}>Proposed on import: </span>
+          {reason}
+        </p>
+      )}
       <Pockets />
     </section>
   );

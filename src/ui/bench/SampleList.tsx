@@ -1,4 +1,4 @@
-import { ActionIcon, Switch, Tooltip, UnstyledButton } from '@mantine/core';
+import { ActionIcon, Button, Switch, Tooltip, UnstyledButton } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { memo } from 'react';
 import { useShallow } from 'zustand/react/shallow';
@@ -14,12 +14,36 @@ const hex = ({ red, green, blue }: Rgb) =>
 export function SampleList() {
   const ids = useBench(useShallow((state) => state.cut.clear.samples.map(({ id }) => id)));
   return (
-    <ul className={classes.samples} aria-label="Samples">
-      {ids.map((id, index) => (
-        <SampleRow key={id} id={id} number={index + 1} />
-      ))}
-    </ul>
+    <>
+      <ul className={classes.samples} aria-label="Samples">
+        {ids.map((id, index) => (
+          <SampleRow key={id} id={id} number={index + 1} />
+        ))}
+      </ul>
+      <IdleSamples />
+    </>
   );
+}
+
+/** Points out samples without which the same would be cleared. */
+function IdleSamples() {
+  const idle = useBench(
+    useShallow(({ idle: ids, cut }) =>
+      ids.filter((id) => cut.clear.samples.some((sample) => sample.id === id)),
+    ),
+  );
+  const numbers = useBench(
+    useShallow(({ cut }) => idle.map((id) => cut.clear.samples.findIndex((sample) => sample.id === id) + 1)),
+  );
+  const actions = useBenchActions();
+  return idle.map((id, k) => (
+    <p key={id} className={classes.idle}>
+      <span>Without sample {numbers[k]} the same would be cleared.</span>
+      <Button size="compact-xs" variant="default" onClick={() => actions.deleteSample(id)}>
+        Delete it
+      </Button>
+    </p>
+  ));
 }
 
 /** One sample. Only its figures render again while a slider moves. */

@@ -94,6 +94,21 @@ export function clearedMask(
   return mask;
 }
 
+/** Ids of the samples that clear no pixel which another does not clear too, when each is left out alone. */
+export function idleSamples(samples: readonly Sample[], maps: readonly ReachMap[]): string[] {
+  const limits = samples.map(({ tolerance }) => toleranceLevel(tolerance));
+  const alone = new Uint32Array(samples.length);
+  const pixels = maps[0]?.levels.length ?? 0;
+  for (let i = 0; i < pixels; i++) {
+    let only = -1;
+    for (let k = 0; k < maps.length && only > -2; k++) {
+      if (maps[k]!.levels[i]! <= limits[k]!) only = only === -1 ? k : -2;
+    }
+    if (only >= 0) alone[only]!++;
+  }
+  return samples.filter((_, k) => alone[k] === 0).map(({ id }) => id);
+}
+
 /** How far around a pixel is looked to tell a speck. Pixels nearer to the border of a part are not told for certain. */
 const SPECK_PX = 3;
 
@@ -111,23 +126,27 @@ function clearSpecks(
   rect: Rect,
   mask: Uint8Array,
 ): void {
+  if (maps.length === 0) return;
   const before = mask.slice();
+  const first = maps[0]!.levels;
   const limits = samples.map(({ tolerance }) => toleranceLevel(Math.min(100, 2.5 * tolerance + 4)));
   for (let y = 0, i = 0; y < rect.height; y++) {
+    const start = (rect.y + y) * width + rect.x;
     for (let x = 0; x < rect.width; x++, i++) {
       if (before[i] === 1) continue;
-      const at = (rect.y + y) * width + rect.x + x;
-      if (!maps.some(({ levels }, k) => levels[at]! <= limits[k]!)) continue;
-      if (unclearedAround(before, rect, x, y) <= SPECK_PIXELS) mask[i] = 1;
+      let near = first[start + x]! <= limits[0]!;
+      for (let k = 1; k < maps.length && !near; k++) near = maps[k]!.levels[start + x]! <= limits[k]!;
+      if (near && unclearedAround(before, rect, x, y) <= SPECK_PIXELS) mask[i] = 1;
     }
   }
 }
 
+/** Uncleared pixels in the square around a pixel; counted no farther than needed. */
 function unclearedAround(mask: Uint8Array, { width, height }: Rect, x: number, y: number): number {
   let count = 0;
   for (let ny = Math.max(0, y - SPECK_PX); ny <= Math.min(height - 1, y + SPECK_PX); ny++) {
     for (let nx = Math.max(0, x - SPECK_PX); nx <= Math.min(width - 1, x + SPECK_PX); nx++) {
-      if (mask[ny * width + nx] === 0) count++;
+      if (mask[ny * width + nx] === 0 && ++count > SPECK_PIXELS) return count;
     }
   }
   return count;

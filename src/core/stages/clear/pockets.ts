@@ -22,10 +22,12 @@ export interface Pocket {
    * the edge of a hole, little in a shine.
    */
   readonly sharpness: number;
+  /** Whether a pixel belongs to it. */
+  contains(x: number, y: number): boolean;
 }
 
 /** Regions of fewer pixels are not counted as pockets; those that only the shade allowance explains must be larger. */
-const SMALLEST = 4;
+const SMALLEST = 8;
 const SMALLEST_SHADED = 200;
 
 const MOST_INNER = 4000;
@@ -130,7 +132,7 @@ function collect({ raster: { width, height }, inside, seen }: Work, start: numbe
 }
 
 function describe(work: Work, pixels: readonly number[]): Pocket {
-  const { raster, depth, levels } = work;
+  const { raster, depth, levels, seen } = work;
   const { width } = raster;
   let left = width;
   let top = raster.height;
@@ -157,6 +159,7 @@ function describe(work: Work, pixels: readonly number[]): Pocket {
     inner: core.filter((_, k) => k % every === 0),
     spread: deviation(core.map((i) => levels[i]!)) / STEPS_PER_UNIT,
     sharpness: sharpnessOf(work, pixels, deep),
+    contains: (x, y) => seen[y * width + x] === pixels[0],
   };
 }
 

@@ -31,7 +31,7 @@ const STROKE_SLACK = 5;
 const MOST_SLACK = 0.14;
 
 /** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
-const CLEAN = 0.5;
+const NOISELESS = 0.5;
 
 /** A stroke stands out of the background by at least this many times its spread. */
 const STROKE_STANDS_OUT = 6;
@@ -75,23 +75,30 @@ export interface EdgeInput {
  * point estimates). The background's share is taken out of the color.
  */
 export function unmixInto(input: EdgeInput, rect: Rect, out: Raster): void {
-  const { raster, around } = input;
-  const solved = solveBand(input, rect);
+  const { raster, around, cleared } = input;
+  const band = bandOf(cleared, around.width, around.height);
+  const { alpha, colors, state } = solveBand(input, band, rect);
   for (let y = 0; y < rect.height; y++) {
-    for (let x = 0; x < rect.width; x++) {
-      const i = (rect.y - around.y + y) * around.width + (rect.x - around.x + x);
-      const p = ((rect.y + y) * raster.width + rect.x + x) * 4;
-      const q = (y * rect.width + x) * 4;
-      const alpha = solved.clean[i] === 1 ? solved.alpha[i]! : settled(solved.alpha, around, i);
-      const mixed = alpha < 1 && solved.colors[i * 3 + 2] !== UNSOLVED;
-      for (let c = 0; c < 3; c++) out.data[q + c] = mixed ? solved.colors[i * 3 + c]! : raster.data[p + c]!;
-      out.data[q + 3] = Math.round(alpha * raster.data[p + 3]!);
+    const from = ((rect.y + y) * raster.width + rect.x) * 4;
+    out.data.set(raster.data.subarray(from, from + rect.width * 4), y * rect.width * 4);
+    let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
+    for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
+      if (band[i] === 0) {
+        if (cleared[i] === 1) out.data[q + 3] = 0;
+        continue;
+      }
+      const own = state[i] === CLEAN ? alpha[i]! : settled(input, band, alpha, i);
+      if (own === 1) continue;
+      if (state[i] !== UNSOLVED) for (let c = 0; c < 3; c++) out.data[q + c] = colors[i * 3 + c]!;
+      out.data[q + 3] = Math.round(own * out.data[q + 3]!);
     }
   }
 }
 
-/** Stands in the last channel of a pixel that was not solved. */
-const UNSOLVED = 256;
+/** States of a pixel: not a mixture or not to be told; solved; solved where the background is free of noise. */
+const UNSOLVED = 0;
+const SOLVED = 1;
+const CLEAN = 2;
 
 /** How far around a pixel alpha must be solved before it can be judged. */
 const VEIL_PX = 2;
@@ -107,66 +114,65 @@ const DENT = 0.8;
 const DENT_RIM = 0.5;
 
 interface Solved {
-  /** 0 to 1 over `around`; right within VEIL_PX of the part that was asked for. */
+  /** 0 to 1 in the band over `around`; right within VEIL_PX of the part that was asked for. */
   readonly alpha: Float32Array;
-  /** Three channels a pixel, 0 to 255, or UNSOLVED. */
-  readonly colors: Uint16Array;
-  /** 1 where the background is free of noise, so that faint alpha means something. */
-  readonly clean: Uint8Array;
+  /** Three channels a pixel, 0 to 255, where it was solved. */
+  readonly colors: Uint8Array;
+  readonly state: Uint8Array;
 }
 
-function solveBand(input: EdgeInput, rect: Rect): Solved {
+function solveBand(input: EdgeInput, band: Uint8Array, rect: Rect): Solved {
   const { raster, around, cleared } = input;
-  const band = bandOf(cleared, around.width, around.height);
-  const alpha = Float32Array.from(cleared, (value) => 1 - value);
-  const colors = new Uint16Array(cleared.length * 3).fill(UNSOLVED);
+  const alpha = new Float32Array(cleared.length);
+  const colors = new Uint8Array(cleared.length * 3);
+  const state = new Uint8Array(cleared.length);
+  const spread = new Spread(input, band);
   const three = () => new Float64Array(3);
   const mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
-  const clean = new Uint8Array(cleared.length);
-  const spread = new Spread(input, band);
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
   const left = Math.max(0, rect.x - around.x - VEIL_PX);
   const right = Math.min(around.width, rect.x - around.x + rect.width + VEIL_PX);
   for (let y = top; y < bottom; y++) {
-    for (let x = left; x < right; x++) {
-      const i = y * around.width + x;
+    for (let x = left, i = y * around.width + left; x < right; x++, i++) {
       if (band[i] === 0) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
+      alpha[i] = 1 - cleared[i]!;
       if (!solvePixel(input, band, spread, i, p, mix)) continue;
       alpha[i] = mix.alpha;
-      if (mix.noise < CLEAN) clean[i] = 1;
+      state[i] = mix.noise < NOISELESS ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
-  return { alpha, colors, clean };
+  return { alpha, colors, state };
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
-function settled(alpha: Float32Array, { width, height }: Rect, i: number): number {
+function settled(input: EdgeInput, band: Uint8Array, alpha: Float32Array, i: number): number {
   const own = alpha[i]!;
   if (own === 0 || own === 1) return own;
-  const x = i % width;
-  const y = (i - x) / width;
-  if (own < FAINT && extreme(alpha, width, height, x, y, 1, Math.max) < VEIL) return 0;
-  if (own < VEIL) return extreme(alpha, width, height, x, y, VEIL_PX, Math.max) < VEIL ? 0 : own;
-  if (own > DENT) return extreme(alpha, width, height, x, y, 1, Math.min) >= DENT_RIM ? 1 : own;
+  if (own < FAINT && extreme(input, band, alpha, i, 1, Math.max) < VEIL) return 0;
+  if (own < VEIL) return extreme(input, band, alpha, i, VEIL_PX, Math.max) < VEIL ? 0 : own;
+  if (own > DENT) return extreme(input, band, alpha, i, 1, Math.min) >= DENT_RIM ? 1 : own;
   return own;
 }
 
+/** The largest or smallest alpha in the square around a pixel. */
 function extreme(
+  { around: { width, height }, cleared }: EdgeInput,
+  band: Uint8Array,
   alpha: Float32Array,
-  width: number,
-  height: number,
-  x: number,
-  y: number,
+  i: number,
   radius: number,
   pick: (one: number, other: number) => number,
 ): number {
-  let found = alpha[y * width + x]!;
+  const x = i % width;
+  const y = (i - x) / width;
+  let found = alpha[i]!;
   for (let ny = Math.max(0, y - radius); ny <= Math.min(height - 1, y + radius); ny++) {
     for (let nx = Math.max(0, x - radius); nx <= Math.min(width - 1, x + radius); nx++) {
-      found = pick(found, alpha[ny * width + nx]!);
+      const j = ny * width + nx;
+      found = pick(found, band[j] === 0 ? 1 - cleared[j]! : alpha[j]!);
     }
   }
   return found;
@@ -183,49 +189,39 @@ interface Mix {
 
 /** 1 where an uncleared pixel may be a mixture, 2 where a cleared one may, 0 elsewhere. */
 function bandOf(cleared: Uint8Array, width: number, height: number): Uint8Array {
-  const inner = widened(cleared, width, height, 1, INNER_PX);
-  const outer = widened(cleared, width, height, 0, OUTER_PX);
   const band = new Uint8Array(cleared.length);
-  for (let i = 0; i < band.length; i++) {
-    if (cleared[i] === 1) band[i] = outer[i] === 1 ? 2 : 0;
-    else band[i] = inner[i] === 1 ? 1 : 0;
+  const mark = (x: number, y: number) => {
+    const side = cleared[y * width + x]!;
+    const radius = side === 1 ? INNER_PX : OUTER_PX;
+    for (let ny = Math.max(0, y - radius); ny <= Math.min(height - 1, y + radius); ny++) {
+      for (let nx = Math.max(0, x - radius); nx <= Math.min(width - 1, x + radius); nx++) {
+        const j = ny * width + nx;
+        if (cleared[j] !== side) band[j] = 1 + cleared[j]!;
+      }
+    }
+  };
+  const marked = new Uint8Array(cleared.length);
+  const markOnce = (x: number, y: number) => {
+    if (marked[y * width + x] === 1) return;
+    marked[y * width + x] = 1;
+    mark(x, y);
+  };
+  // Every block of 2 x 2 pixels that are not alike holds a piece of the border.
+  const lastRow = Math.max(1, height - 1);
+  for (let y = 0; y < lastRow; y++) {
+    const down = y + 1 < height ? width : 0;
+    let before = cleared[y * width]! + cleared[y * width + down]!;
+    for (let x = width > 1 ? 1 : 0, i = y * width + x; x < width; x++, i++) {
+      const here = cleared[i]! + cleared[i + down]!;
+      if (here === before && here !== 1) continue;
+      before = here;
+      for (const ny of down > 0 ? [y, y + 1] : [y]) {
+        if (x > 0) markOnce(x - 1, ny);
+        markOnce(x, ny);
+      }
+    }
   }
   return band;
-}
-
-/** Marks all pixels within a square of `radius` around those whose mask is `wanted`, rows first, then columns. */
-function widened(
-  mask: Uint8Array,
-  width: number,
-  height: number,
-  wanted: number,
-  radius: number,
-): Uint8Array {
-  const rows = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) {
-    let until = -1;
-    let back = 0;
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (mask[i] === wanted) {
-        for (let k = Math.max(back, x - radius); k < x; k++) rows[i - x + k] = 1;
-        until = x + radius;
-        back = x;
-      }
-      if (x <= until) rows[i] = 1;
-    }
-  }
-  const out = new Uint8Array(mask.length);
-  const until = new Int32Array(width).fill(-1);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (rows[i] === 1) {
-        if (until[x]! < y) for (let k = Math.max(0, y - radius); k < y; k++) out[k * width + x] = 1;
-        until[x] = y + radius;
-      }
-      if (y <= until[x]!) out[i] = 1;
-    }
-  }
-  return out;
 }
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
