@@ -13,10 +13,11 @@ import { toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
 import { decidePockets, REASONS, type DecidedPockets } from './decide-pockets';
+import { isInk } from './ink';
 import { nameColor } from './name-color';
 
 /** What a picture was found to be. */
-export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'transparent' | 'busy';
+export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'ink' | 'transparent' | 'busy';
 
 /** A complete first cut, or none, with the reason in one sentence. */
 export interface Proposal {
@@ -86,7 +87,10 @@ export function* proposeSteps(
       pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
     },
   };
-  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shadow, decided) };
+  const paper = colorOfSample(original, sample);
+  const ink = found.kind === 'flat' && isInk(raster, joined, toleranceLevel(sample.tolerance), paper);
+  const kind = ink ? 'ink' : found.kind;
+  return { kind, cut, reason: explain(kind, scene, sample, shadow, decided) };
 }
 
 /** The proposal at once. */
@@ -243,7 +247,7 @@ function asMeasured(sample: Sample, joined: ReachMap): Measured {
 }
 
 function explain(
-  kind: 'flat' | 'gradient' | 'pattern',
+  kind: 'flat' | 'gradient' | 'pattern' | 'ink',
   scene: Scene,
   sample: Sample,
   shadow: boolean,
@@ -253,14 +257,16 @@ function explain(
   const parts = [
     kind === 'pattern'
       ? 'A painted-in checkerboard all around'
-      : kind === 'gradient'
-        ? 'A smooth gradient all around the frame'
-        : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
+      : kind === 'ink'
+        ? `Ink on ${color.toLowerCase()} paper${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`
+        : kind === 'gradient'
+          ? 'A smooth gradient all around the frame'
+          : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
   ];
   if (shadow) parts.push('a soft shadow cleared with it');
   if (cleared.length > 0)
     parts.push(
-      `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
+      `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' || kind === 'ink' ? 'color' : 'backdrop'} cleared`,
     );
   for (const why of REASONS) {
     const number = kept.filter((pocket) => pocket.why === why).length;

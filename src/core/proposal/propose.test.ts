@@ -1,0 +1,143 @@
+import { describe, expect, it } from 'vitest';
+import { blotches, disc, paint } from '../../../tests/make/pictures';
+import { parseCutText } from '../cut/parse';
+import { seededRandom } from '../numeric/random';
+import { renderCut } from '../render';
+import type { Raster } from '../raster/raster';
+import { propose } from './propose';
+
+type Color = readonly [number, number, number];
+
+/** A navy ring with a hole and a second ring filled with `inner`, on a backdrop. */
+function rings(backdrop: (x: number, y: number) => Color, inner: Color = [255, 255, 255], grain = 0): Raster {
+  const random = seededRandom(4);
+  const soft = (far: number, radius: number) => Math.min(1, Math.max(0, radius + 0.5 - far));
+  return paint(320, 200, (x, y) => {
+    const one = Math.hypot(x - 110, y - 100);
+    const two = Math.hypot(x - 230, y - 100);
+    let color: readonly number[] = backdrop(x, y);
+    const lay = (over: Color, share: number) => {
+      color = color.map((value, c) => value * (1 - share) + over[c]! * share);
+    };
+    lay([29, 53, 87], soft(one, 60) - soft(one, 25));
+    lay([29, 53, 87], soft(two, 50));
+    lay(inner, soft(two, 22));
+    return color.map((value) => Math.round(Math.min(255, Math.max(0, value + (random() - 0.5) * grain)))) as [
+      number,
+      number,
+      number,
+    ];
+  });
+}
+
+function alphaAt(raster: Raster, cutFrom: ReturnType<typeof propose>, x: number, y: number): number {
+  return renderCut(raster, cutFrom.cut!).raster.data[(y * raster.width + x) * 4 + 3]!;
+}
+
+describe('propose', () => {
+  it('clears a flat backdrop with the enclosed area of its color, keeps another white, and says so', () => {
+    const picture = rings(() => [238, 240, 236]);
+    const proposal = propose(picture);
+    expect(proposal.kind).toBe('flat');
+    expect(proposal.reason).toBe(
+      'Off-white all around the frame; 1 enclosed area of the same color cleared; 1 kept because its color differs from the background.',
+    );
+    expect(alphaAt(picture, proposal, 3, 3)).toBe(0);
+    expect(alphaAt(picture, proposal, 110, 100)).toBe(0);
+    expect(alphaAt(picture, proposal, 230, 100)).toBe(255);
+    expect(alphaAt(picture, proposal, 150, 100)).toBe(255);
+  });
+
+  it('keeps a place that is named', () => {
+    const picture = rings(() => [238, 240, 236]);
+    const proposal = propose(picture, [{ x: 112, y: 98 }]);
+    expect(alphaAt(picture, proposal, 110, 100)).toBe(255);
+    expect(proposal.reason).toContain('1 kept because you asked for it');
+  });
+
+  it('clears a gradient and a vignette with grain', () => {
+    const gradient = rings((x, y) => [180 + 0.2 * x, 120 + 0.4 * y, 200 - 0.2 * x], [255, 255, 255], 4);
+    const found = propose(gradient);
+    expect(found.kind).toBe('gradient');
+    expect(found.reason).toMatch(
+      /^A smooth gradient all around the frame; 1 enclosed area of the same backdrop cleared/,
+    );
+    for (const [x, y] of [
+      [2, 2],
+      [317, 197],
+      [110, 100],
+    ] as const)
+      expect(alphaAt(gradient, found, x, y)).toBe(0);
+    const vignette = rings((x, y) => {
+      const light = 1 - (0.12 * (((x - 160) / 160) ** 2 + ((y - 100) / 100) ** 2)) / 2;
+      return [245 * light, 244 * light, 240 * light];
+    });
+    const other = propose(vignette);
+    expect(other.kind).toBe('flat');
+    expect(other.reason).toContain('lit a little unevenly');
+    expect(alphaAt(vignette, other, 316, 3)).toBe(0);
+  });
+
+  it('clears a soft shadow with the backdrop', () => {
+    const picture = rings((x, y) => {
+      const light = 1 - 0.35 * Math.exp(-(((x - 110) / 70) ** 2) - ((y - 172) / 16) ** 2);
+      return [240 * light, 238 * light, 234 * light];
+    });
+    const proposal = propose(picture);
+    expect(proposal.reason).toContain('a soft shadow cleared with it');
+    expect(alphaAt(picture, proposal, 110, 172)).toBe(0);
+    expect(alphaAt(picture, proposal, 70, 100)).toBe(255);
+  });
+
+  it('clears a painted-in checkerboard, also inside of a hole, and keeps a white part', () => {
+    const cell = 11.6;
+    const picture = rings((x, y) => {
+      const even = (Math.floor((x + 3) / cell) + Math.floor((y + 5) / cell)) % 2 === 0;
+      return even ? [255, 255, 255] : [204, 204, 204];
+    });
+    const proposal = propose(picture);
+    expect(proposal.kind).toBe('pattern');
+    expect(proposal.reason).toMatch(
+      /^A painted-in checkerboard all around; 1 enclosed area of the same backdrop cleared; 1 kept/,
+    );
+    expect(alphaAt(picture, proposal, 4, 4)).toBe(0);
+    expect(alphaAt(picture, proposal, 16, 4)).toBe(0);
+    expect(alphaAt(picture, proposal, 110, 100)).toBe(0);
+    expect(alphaAt(picture, proposal, 230, 100)).toBe(255);
+  });
+
+  it('proposes nothing for a busy frame and says what to try', () => {
+    const { kind, cut, reason } = propose(blotches(200, 150, 3));
+    expect({ kind, cut }).toEqual({ kind: 'busy', cut: null });
+    expect(reason).toContain('click it to place a sample');
+  });
+
+  it('leaves a picture that is transparent at its frame as it is', () => {
+    const picture = disc(100, 30);
+    for (let i = 0; i < 100 * 100; i++) {
+      if (Math.hypot((i % 100) - 49.5, Math.floor(i / 100) - 49.5) > 33) picture.data[i * 4 + 3] = 0;
+    }
+    const { kind, cut, reason } = propose(picture);
+    expect({ kind, cut }).toEqual({ kind: 'transparent', cut: null });
+    expect(reason).toContain('its own alpha is the starting point');
+  });
+
+  it('gives the same cut for the same picture, and one that can be read back', () => {
+    const picture = rings(() => [238, 240, 236], [255, 255, 255], 5);
+    const text = JSON.stringify(propose(picture).cut);
+    expect(JSON.stringify(propose(picture).cut)).toBe(text);
+    expect(JSON.stringify(parseCutText(text))).toBe(text);
+  });
+
+  it('finds the same in a picture that it has to reduce', () => {
+    const small = rings(() => [238, 240, 236]);
+    const large = paint(1600, 1000, (x, y) => {
+      const p = (Math.floor(y / 5) * 320 + Math.floor(x / 5)) * 4;
+      return [small.data[p]!, small.data[p + 1]!, small.data[p + 2]!];
+    });
+    const proposal = propose(large);
+    expect(proposal.reason).toBe(propose(small).reason);
+    expect(alphaAt(large, proposal, 550, 500)).toBe(0);
+    expect(alphaAt(large, proposal, 1150, 500)).toBe(255);
+  });
+});

@@ -1,0 +1,77 @@
+import { describe, expect, it } from 'vitest';
+import { blotches, disc, paint } from '../../../../tests/make/pictures';
+import { seededRandom } from '../../numeric/random';
+import { findChecker } from './checker';
+
+function checkerboard(
+  cell: number,
+  left: number,
+  top: number,
+  light: number,
+  dark: number,
+  grain = 0,
+  seed = 1,
+) {
+  const random = seededRandom(seed);
+  const side = (at: number) => (Math.floor(at / cell) % 2 === 0 ? 1 : -1);
+  // The share of a pixel that even cells cover, from 8 x 8 points: the edges of cells of any size are soft.
+  const share = (x: number, y: number) => {
+    let even = 0;
+    for (let v = 0; v < 8; v++)
+      for (let u = 0; u < 8; u++)
+        if (side(x + (u + 0.5) / 8 - left + 100 * cell) * side(y + (v + 0.5) / 8 - top + 100 * cell) > 0)
+          even++;
+    return even / 64;
+  };
+  return paint(220, 180, (x, y) => {
+    const subject = Math.hypot(x - 110, y - 90) < 55;
+    const tone = subject ? 60 : dark + (light - dark) * share(x, y) + (random() - 0.5) * grain;
+    const value = Math.round(Math.min(255, Math.max(0, tone)));
+    return [value, value, value];
+  });
+}
+
+describe('findChecker', () => {
+  it.each([
+    [8, 0, 0],
+    [13.37, 4.2, 7.9],
+    [21.4, 12.5, 3.1],
+  ])('finds cells of %d px with their phase and tones', (cell, left, top) => {
+    const checker = findChecker(checkerboard(cell, left, top, 255, 204))!;
+    expect(Math.abs(checker.cellPx - cell)).toBeLessThan(0.06);
+    expect([checker.even.green, checker.odd.green].sort((a, b) => a - b)).toEqual([204, 255]);
+    // Far from the frame, where the phase must still fit.
+    const middle = (at: number, start: number, k: number) =>
+      start + cell * (k + 0.5) + Math.round((at - start) / cell) * cell;
+    const x = middle(100, left, 0);
+    const y = middle(80, top, 0);
+    const parity = (Math.round((x - left) / cell - 0.5) + Math.round((y - top) / cell - 0.5)) % 2 === 0;
+    expect(Math.abs(checker.toneAt(x, y).green - (parity ? 255 : 204))).toBeLessThan(4);
+    expect(Math.abs(checker.toneAt(x + cell, y).green - (parity ? 204 : 255))).toBeLessThan(4);
+  });
+
+  it('finds it under grain and with little contrast', () => {
+    expect(findChecker(checkerboard(11.3, 2, 5, 255, 232, 8))).not.toBeNull();
+  });
+
+  it('sees none in a flat frame, in stripes, in noise, in colors', () => {
+    expect(findChecker(disc(200, 60))).toBeNull();
+    expect(findChecker(blotches(200, 160, 4))).toBeNull();
+    const stripes = paint(200, 160, (x) => (Math.floor(x / 10) % 2 ? [255, 255, 255] : [204, 204, 204]));
+    expect(findChecker(stripes)).toBeNull();
+    const random = seededRandom(2);
+    const noise = paint(200, 160, () => (random() < 0.5 ? [255, 255, 255] : [204, 204, 204]));
+    expect(findChecker(noise)).toBeNull();
+    const colored = paint(200, 160, (x, y) =>
+      (Math.floor(x / 10) + Math.floor(y / 10)) % 2 ? [255, 90, 90] : [90, 90, 255],
+    );
+    expect(findChecker(colored)).toBeNull();
+  });
+
+  it('tells how far a column is from a border between cells', () => {
+    const checker = findChecker(checkerboard(16, 0, 0, 255, 204))!;
+    expect(checker.across(8).toBorder).toBeCloseTo(8, 0);
+    expect(checker.across(16).toBorder).toBeLessThan(0.4);
+    expect(checker.across(8).wave * checker.across(24).wave).toBeCloseTo(-1, 5);
+  });
+});
