@@ -13,7 +13,11 @@ try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await openShelf(page);
   await shoot(page, 'shelf');
+  await openPiece(page, 'ostrel-kite');
+  await shoot(page, 'bench-proposal');
   await openPiece(page, 'ostrel-wordmark');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByText('no sample yet').waitFor();
   await clickSheet(page, 0.06, 0.5);
   await page.getByText(/Started at/).waitFor();
   await shoot(page, 'bench-clear');
@@ -21,9 +25,7 @@ try {
   await page.getByRole('button', { name: 'Deliver PNG' }).click();
   await page.getByText('Read back and equal').waitFor();
   await shoot(page, 'bench-deliver');
-  await openPiece(page, 'ostrel-emblem');
-  await clickSheet(page, 0.15, 0.06);
-  await page.getByText(/Started at/).waitFor();
+  await openPiece(page, 'ostrel-sticker');
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();
   await shoot(page, 'bench-dusk');
@@ -57,6 +59,6 @@ async function clickSheet(page: Page, across: number, down: number): Promise<voi
 async function shoot(page: Page, name: string): Promise<void> {
   if (name.startsWith('bench')) await waitForFullSize(page);
   await page.mouse.move(640, 790);
-  await page.waitForTimeout(600);
+  await page.waitForTimeout(2500);
   await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
 }

@@ -5,6 +5,7 @@ import {
   actingSamples,
   backdropOfSample,
   clearedMask,
+  colorOfSample,
   keptPockets,
   rampInto,
   reachKey,
@@ -95,6 +96,7 @@ interface Work {
   readonly kept: Uint8Array | null;
   /** The backdrop's modelled color, where one sample alone says what it is. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  readonly color: Rgb | null;
 }
 
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
@@ -106,11 +108,16 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
     maps,
     kept: keptPockets(scene, cut, samples, maps),
     backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
+    color: samples.length === 1 ? colorOfSample(scene.original, samples[0]!) : null,
   };
 }
 
 /** Clear, then Edge, for one part. */
-function renderInto({ raster, cut, samples, maps, kept, backdrop }: Work, rect: Rect, out: Raster): void {
+function renderInto(
+  { raster, cut, samples, maps, kept, backdrop, color }: Work,
+  rect: Rect,
+  out: Raster,
+): void {
   if (!cut.edge.on || samples.length === 0) {
     rampInto(raster, samples, maps, kept, rect, out);
     return;
@@ -123,7 +130,7 @@ function renderInto({ raster, cut, samples, maps, kept, backdrop }: Work, rect: 
   };
   const around = clipRect(wide, raster.width, raster.height);
   const cleared = clearedMask(raster.width, samples, maps, kept, around);
-  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster), backdrop }, rect, out);
+  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster), backdrop, color }, rect, out);
 }
 
 const halvedChroma = new WeakMap<Raster, boolean>();

@@ -24,6 +24,8 @@ const NOISE_NEAR_BLACK = 1.2;
 
 /** A pocket of which less than this share of its contrast lies at its rim is a shine, not a hole. */
 const SOFT_RIM = 0.78;
+const SHINE_DEPTH = 3;
+const EVEN = 0.8;
 
 /** Why an enclosed area is kept, in words for one and for several. */
 export type Why = readonly [string, string];
@@ -71,7 +73,7 @@ export function decidePockets(
     const slack = checker ? 0 : slackOf(pocket, dark);
     if (asked) kept.push({ pocket, why: ASKED });
     else if (checker && !patternGoesOn(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
-    else if (pocket.sharpness < SOFT_RIM) kept.push({ pocket, why: SHINE });
+    else if (isShine(pocket)) kept.push({ pocket, why: SHINE });
     else if (off <= SAME + slack) cleared.push(pocket);
     else if (off > OTHER + slack) kept.push({ pocket, why: OTHER_COLOR });
     else open.push(pocket);
@@ -86,6 +88,11 @@ export function decidePockets(
     kept,
     open,
   };
+}
+
+/** A shine has a soft rim and rises from its middle; the rim of a hole among fine threads may be soft, but it is even. */
+function isShine({ sharpness, depth, spread }: Pocket): boolean {
+  return sharpness < SOFT_RIM && depth >= SHINE_DEPTH && spread > EVEN;
 }
 
 /** How much farther than SAME a pocket may lie: the grain of small ones, what is mixed into narrow ones, noise near black. */

@@ -1,3 +1,4 @@
+import { useElementSize } from '@mantine/hooks';
 import { memo, useMemo } from 'react';
 import { Area, AreaChart, ReferenceArea, XAxis, YAxis } from 'recharts';
 import type { Sample } from '../../core/cut/schema';
@@ -6,22 +7,25 @@ import { formatNumber } from '../format';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
 
-const SIZE = { width: 276, height: 104 };
-const PLOT = { left: 30, right: 8, top: 6, bottom: 18 };
+const HEIGHT = 104;
+const USUAL_WIDTH = 276;
+const PLOT = { left: 30, right: 12, top: 6, bottom: 18 };
 
 /** How much a sample clears at every tolerance, where it is now, and where it is safe. */
 export function ToleranceChart({ sample }: { readonly sample: Sample }) {
   const curve = useBench((state) => state.curves.find(({ sampleId }) => sampleId === sample.id) ?? null);
+  const { ref, width: measured } = useElementSize();
   if (!curve) return <div className={classes.chart} aria-hidden="true" />;
+  const width = Math.round(measured) || USUAL_WIDTH;
   const cleared = curve.percent[Math.round(sample.tolerance)] ?? 0;
   const safe = curve.safeRange;
-  const left = PLOT.left + ((SIZE.width - PLOT.left - PLOT.right) * sample.tolerance) / 100;
+  const left = PLOT.left + ((width - PLOT.left - PLOT.right) * sample.tolerance) / 100;
   return (
-    <figure className={classes.chart}>
-      <Curve curve={curve} />
+    <figure className={classes.chart} ref={ref}>
+      <Curve curve={curve} width={width} />
       <span
         className={classes.chartNow}
-        style={{ left, top: PLOT.top, height: SIZE.height - PLOT.top - PLOT.bottom }}
+        style={{ left, top: PLOT.top, height: HEIGHT - PLOT.top - PLOT.bottom }}
         aria-hidden="true"
       />
       <figcaption>
@@ -34,12 +38,12 @@ export function ToleranceChart({ sample }: { readonly sample: Sample }) {
 }
 
 /** The drawing itself. It does not depend on the tolerance, so it stays as it is while the slider moves. */
-const Curve = memo(function Curve({ curve }: { readonly curve: CurveReport }) {
+const Curve = memo(function Curve({ curve, width }: { readonly curve: CurveReport; readonly width: number }) {
   const data = useMemo(() => curve.percent.map((percent, tolerance) => ({ tolerance, percent })), [curve]);
   const safe = curve.safeRange;
   const margin = { top: PLOT.top, right: PLOT.right, bottom: 0, left: 0 };
   return (
-    <AreaChart {...SIZE} data={data} margin={margin} accessibilityLayer={false}>
+    <AreaChart width={width} height={HEIGHT} data={data} margin={margin} accessibilityLayer={false}>
       {safe && (
         <ReferenceArea
           x1={safe.from}

@@ -31,7 +31,7 @@ function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean, hal
     cleared(i % width, Math.floor(i / width)) ? 1 : 0,
   );
   const out = createRaster(width, height);
-  unmixInto({ raster, around: whole, cleared: mask, halvedChroma, backdrop: null }, whole, out);
+  unmixInto({ raster, around: whole, cleared: mask, halvedChroma, backdrop: null, color: null }, whole, out);
   return out;
 }
 
@@ -164,7 +164,11 @@ describe('un-mixing', () => {
         cleared(around.x + (i % around.width), around.y + Math.floor(i / around.width)) ? 1 : 0,
       );
       const part = createRaster(rect.width, rect.height);
-      unmixInto({ raster, around, cleared: mask, halvedChroma: false, backdrop: null }, rect, part);
+      unmixInto(
+        { raster, around, cleared: mask, halvedChroma: false, backdrop: null, color: null },
+        rect,
+        part,
+      );
       for (let y = 0; y < rect.height; y++) {
         const from = ((rect.y + y) * 100 + rect.x) * 4;
         const expected = Buffer.from(whole.data.subarray(from, from + rect.width * 4));

@@ -33,6 +33,9 @@ const MOST_SLACK = 0.14;
 /** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
 const NOISELESS = 0.5;
 
+/** Noise where no background is certain near, encoded. */
+const PRESUMED_NOISE = 1;
+
 /** A stroke stands out of the background by at least this many times its spread. */
 const STROKE_STANDS_OUT = 6;
 
@@ -63,6 +66,8 @@ export interface EdgeInput {
   readonly halvedChroma: boolean;
   /** The modelled backdrop's color at a place of the raster, where there is a model. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
+  readonly color: Rgb | null;
 }
 
 /**
@@ -236,8 +241,9 @@ function solvePixel(
   const { raster, cleared } = input;
   const { data } = raster;
   const { b, f, g, color } = mix;
-  if (!meanOfCertain(input, band, i, 1, b)) return false;
-  const noise = spread.at(i, 1);
+  const certain = meanOfCertain(input, band, i, 1, b);
+  if (!certain && !presumed(input, i, b)) return false;
+  const noise = certain ? spread.at(i, 1) : PRESUMED_NOISE;
   const hasSubject = meanOfCertain(input, band, i, 0, f);
   const hasStroke = strongest(input, i, b, g);
   if (!hasSubject && !hasStroke) return false;
@@ -321,6 +327,17 @@ function projection(
   const inside = Math.min(1, Math.max(0, alpha));
   const rest = Math.hypot(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
   return { alpha, rest, span: Math.sqrt(square), chroma: halvedChroma && length > 0 ? ofChroma / length : 0 };
+}
+
+/** The background's color by the sample alone. False where it does not say. */
+function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
+  const x = i % around.width;
+  const found = backdrop?.(around.x + x, around.y + (i - x) / around.width) ?? color;
+  if (!found) return false;
+  out[0] = found.red;
+  out[1] = found.green;
+  out[2] = found.blue;
+  return true;
 }
 
 /** The mean color of the nearest certain pixel of one side and its certain neighbors. */
