@@ -26,7 +26,7 @@ export interface Cutout {
 }
 
 /** Rows handled between two pauses, so that each step has about this many pixels. */
-const PIXELS_PER_STEP = 1 << 19;
+const PIXELS_PER_STEP = 1 << 20;
 
 /** A picture at its own size. */
 export function sceneOf(original: Raster): Scene {

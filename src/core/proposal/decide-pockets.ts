@@ -8,6 +8,7 @@ import type { Checker } from '../stages/clear/checker';
 import { backdropOfSample, colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
 import { toleranceLevel } from '../stages/clear/distance';
 import { findPockets, type Pocket } from '../stages/clear/pockets';
+import { hasHalvedChroma } from '../stages/edge/halved-chroma';
 import type { ReachMap } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 
@@ -21,6 +22,10 @@ const NARROW = 4;
 /** Below this, encoded, compression noise is clipped on one side and moves mean colors by about so much. */
 const NEAR_BLACK = 24;
 const NOISE_NEAR_BLACK = 1.2;
+
+/** Chroma at half the resolution bleeds from the subject into pockets up to so deep, and moves mean colors by so much. */
+const BLED_PX = 10;
+const BLED = 3;
 
 /** A pocket of which less than this share of its contrast lies at its rim is a shine, not a hole. */
 const SOFT_RIM = 0.78;
@@ -64,13 +69,14 @@ export function decidePockets(
   const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
   const { red, green, blue } = colorOfSample(scene.original, sample);
   const dark = Math.max(red, green, blue) < NEAR_BLACK;
+  const halved = hasHalvedChroma(scene.original);
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
   for (const pocket of pockets) {
     const asked = keep.some(({ x, y }) => pocket.contains(x >> reduction, y >> reduction));
     const off = differs(scene, sample, pocket, joined);
-    const slack = checker ? 0 : slackOf(pocket, dark);
+    const slack = checker ? 0 : slackOf(pocket, dark, halved);
     if (asked) kept.push({ pocket, why: ASKED });
     else if (checker && !patternGoesOn(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
     else if (isShine(pocket)) kept.push({ pocket, why: SHINE });
@@ -96,8 +102,11 @@ function isShine({ sharpness, depth, spread }: Pocket): boolean {
 }
 
 /** How much farther than SAME a pocket may lie: the grain of small ones, what is mixed into narrow ones, noise near black. */
-function slackOf({ spread, depth }: Pocket, dark: boolean): number {
-  return spread / (1 + depth / 8) + NARROW * Math.max(0, 1 - depth / 3) + (dark ? NOISE_NEAR_BLACK : 0);
+function slackOf({ spread, depth }: Pocket, dark: boolean, halved: boolean): number {
+  const bled = halved ? BLED * Math.max(0, 1 - depth / BLED_PX) : 0;
+  return (
+    spread / (1 + depth / 8) + NARROW * Math.max(0, 1 - depth / 3) + (dark ? NOISE_NEAR_BLACK : 0) + bled
+  );
 }
 
 /** A pattern that goes on keeps at least this share of its contrast, in a shadow too. */

@@ -1,42 +1,48 @@
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { disc, paint } from '../../../../tests/make/pictures';
-import type { Raster } from '../../raster/raster';
+import { asSharp } from '../../../../tests/make/files';
+import { blotches, disc, noise, paint } from '../../../../tests/make/pictures';
+import { createRaster, type Raster } from '../../raster/raster';
 import { hasHalvedChroma } from './halved-chroma';
 
-/** Keeps luma and replaces chroma by its mean over 5 x 5 pixels, wider than any drawn edge. */
-function chromaSpread(raster: Raster): Raster {
-  const { width, height, data } = raster;
-  const luma = (p: number) => 0.299 * data[p]! + 0.587 * data[p + 1]! + 0.114 * data[p + 2]!;
-  return paint(width, height, (x, y) => {
-    let red = 0;
-    let blue = 0;
-    for (let dy = -2; dy <= 2; dy++) {
-      for (let dx = -2; dx <= 2; dx++) {
-        const nx = Math.min(width - 1, Math.max(0, x + dx));
-        const ny = Math.min(height - 1, Math.max(0, y + dy));
-        const p = (ny * width + nx) * 4;
-        red += (data[p]! - luma(p)) / 25;
-        blue += (data[p + 2]! - luma(p)) / 25;
-      }
-    }
-    const own = luma((y * width + x) * 4);
-    const channel = (value: number) => Math.round(Math.min(255, Math.max(0, value)));
-    return [channel(own + red), channel(own - (0.299 * red + 0.114 * blue) / 0.587), channel(own + blue)];
-  });
-}
-
-const redDisc = paint(120, 120, (x, y) => {
-  const inside = Math.min(1, Math.max(0, 40.5 - Math.hypot(x - 59.5, y - 59.5)));
-  return [Math.round(170 + 30 * inside), Math.round(170 - 70 * inside), Math.round(170 - 60 * inside)];
+const redDisc = paint(321, 300, (x, y) => {
+  const inside = Math.min(1, Math.max(0, 110.5 - Math.hypot(x - 159.5, y - 149.5)));
+  return [Math.round(240 - 20 * inside), Math.round(236 - 190 * inside), Math.round(230 - 180 * inside)];
 });
 
+const threads = paint(320, 240, (x, y) => {
+  const near = Math.min(
+    ...Array.from({ length: 12 }, (_, k) => Math.abs(x - 20 - 25 * k - 20 * Math.sin(y / 31 + k))),
+  );
+  const share = Math.min(1, Math.max(0, 1.5 - near));
+  return [Math.round(240 - 60 * share), Math.round(236 - 200 * share), Math.round(230 - 190 * share)];
+});
+
+async function compressed(
+  raster: Raster,
+  chromaSubsampling: '4:2:0' | '4:4:4',
+  quality: number,
+): Promise<Raster> {
+  const jpeg = await asSharp(raster).removeAlpha().jpeg({ quality, chromaSubsampling }).toBuffer();
+  const { data, info } = await sharp(jpeg).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  return createRaster(info.width, info.height, new Uint8Array(data));
+}
+
 describe('hasHalvedChroma', () => {
-  it('is false for drawn edges and true once chroma is spread', () => {
-    expect(hasHalvedChroma(redDisc)).toBe(false);
-    expect(hasHalvedChroma(chromaSpread(redDisc))).toBe(true);
+  it.each([
+    ['a disc', redDisc],
+    ['threads', threads],
+    ['blotches', blotches(120, 90, 3)],
+  ])('tells 4:2:0 from full chroma: %s', async (_what, raster) => {
+    expect(hasHalvedChroma(raster)).toBe(false);
+    for (const quality of [75, 90]) {
+      expect(hasHalvedChroma(await compressed(raster, '4:2:0', quality)), `4:2:0 at ${quality}`).toBe(true);
+      expect(hasHalvedChroma(await compressed(raster, '4:4:4', quality)), `4:4:4 at ${quality}`).toBe(false);
+    }
   });
 
-  it('is false where nothing has a color', () => {
+  it('is false for noise and where nothing has a color', () => {
+    expect(hasHalvedChroma(noise(100, 80))).toBe(false);
     expect(hasHalvedChroma(disc(100, 30))).toBe(false);
   });
 });

@@ -1,19 +1,34 @@
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 
-/** Chroma steps that are looked at; at least this large over four pixels, encoded. */
-const LEAST_STEP = 30;
-const FEWEST = 40;
+/** Rows that are looked at. */
 const ROWS = 400;
+
+/** Chroma edges that are looked at: at least this large over four pixels, encoded; and how many there must be. */
+const LEAST_EDGE = 30;
+const FEWEST_EDGES = 40;
 
 /** In full-resolution chroma the steepest of the four steps is most of an edge; in halved chroma none is. */
 const STEEP_SHARE = 0.5;
 
+/** Single steps of chroma from here on count, encoded; a column needs so many, and each parity so many columns. */
+const LEAST_STEP = 14;
+const FEWEST_STEPS = 4;
+const FEWEST_COLUMNS = 10;
+
+/** How much more the steps of one parity hold than those of the other. */
+const UNEVEN = 1.5;
+
 /**
- * Whether a picture keeps chroma at half the resolution of luma, as most compressed photos do (4:2:0): told by how
- * steeply chroma changes along the rows at its strong edges. False where there are too few to tell.
+ * Whether a picture keeps chroma at half the resolution of luma, as most compressed photos do (4:2:0): its chroma edges
+ * are wide, or (among threads, where no edge stands alone) its columns show how they were made. False where there is
+ * too little chroma to tell.
  */
-export function hasHalvedChroma({ width, height, data }: Raster): boolean {
+export function hasHalvedChroma(raster: Raster): boolean {
+  return hasWideEdges(raster) || hasPairedColumns(raster);
+}
+
+function hasWideEdges({ width, height, data }: Raster): boolean {
   const shares: number[] = [];
   const every = Math.max(1, Math.floor(height / ROWS));
   for (let y = 0; y < height; y += every) {
@@ -25,19 +40,49 @@ export function hasHalvedChroma({ width, height, data }: Raster): boolean {
       }
     }
   }
-  return shares.length >= FEWEST && median(shares) < STEEP_SHARE;
+  return shares.length >= FEWEST_EDGES && median(shares) < STEEP_SHARE;
 }
 
 /** The largest of the four steps around a pixel as a share of their sum; null where chroma has no strong edge. */
 function steepest(data: Uint8Array, p: number, channel: number): number | null {
   const total = chroma(data, p + 8, channel) - chroma(data, p - 8, channel);
-  if (Math.abs(total) < LEAST_STEP) return null;
+  if (Math.abs(total) < LEAST_EDGE) return null;
   let most = 0;
   for (let k = -2; k < 2; k++) {
     const step = chroma(data, p + 4 * k + 4, channel) - chroma(data, p + 4 * k, channel);
     most = Math.max(most, step / total);
   }
   return most;
+}
+
+/**
+ * A decoder makes two columns of every stored one by linear interpolation: between the two the step is
+ * (c[i+1] - c[i-1]) / 4, to the next pair (c[i+1] - c[i]) / 2. So the columns of one parity hold steps whose squares
+ * sum up to twice to four times those of the other, while in chroma at full resolution parities are alike.
+ */
+function hasPairedColumns({ width, height, data }: Raster): boolean {
+  const squares = new Float64Array(width);
+  const counts = new Uint32Array(width);
+  const every = Math.max(1, Math.floor(height / ROWS));
+  for (let y = 0; y < height; y += every) {
+    for (let x = 1; x < width; x++) {
+      const p = (y * width + x) * 4;
+      for (const channel of [0, 2]) {
+        const step = chroma(data, p, channel) - chroma(data, p - 4, channel);
+        if (Math.abs(step) < LEAST_STEP) continue;
+        squares[x]! += step * step;
+        counts[x]!++;
+      }
+    }
+  }
+  const ofParity = (parity: number) =>
+    [...squares.keys()]
+      .filter((x) => (x & 1) === parity && counts[x]! >= FEWEST_STEPS)
+      .map((x) => squares[x]!);
+  const [even, odd] = [ofParity(0), ofParity(1)];
+  if (Math.min(even.length, odd.length) < FEWEST_COLUMNS) return false;
+  const [one, other] = [median(even), median(odd)];
+  return Math.max(one, other) > UNEVEN * Math.min(one, other);
 }
 
 function chroma(data: Uint8Array, p: number, channel: number): number {

@@ -1,8 +1,9 @@
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
+import { fineZone, settledFine, solveFine, Strands } from './fine';
 
 /** How far beyond a part its surroundings must be given, in pixels. */
-export const EDGE_MARGIN = 16;
+export const EDGE_MARGIN = 52;
 
 /** Uncleared pixels nearer to cleared ones than this, and cleared ones nearer to uncleared, may be mixtures. */
 const INNER_PX = 3;
@@ -82,17 +83,18 @@ export interface EdgeInput {
 export function unmixInto(input: EdgeInput, rect: Rect, out: Raster): void {
   const { raster, around, cleared } = input;
   const band = bandOf(cleared, around.width, around.height);
-  const { alpha, colors, state } = solveBand(input, band, rect);
+  const fine = fineZone(input, band);
+  const { alpha, colors, state } = solveBand(input, band, fine, rect);
   for (let y = 0; y < rect.height; y++) {
     const from = ((rect.y + y) * raster.width + rect.x) * 4;
     out.data.set(raster.data.subarray(from, from + rect.width * 4), y * rect.width * 4);
     let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
     for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
-      if (band[i] === 0) {
+      if (band[i] === 0 && fine[i] === 0) {
         if (cleared[i] === 1) out.data[q + 3] = 0;
         continue;
       }
-      const own = state[i] === CLEAN ? alpha[i]! : settled(input, band, alpha, i);
+      const own = settledAlpha(input, band, fine, alpha, state, i);
       if (own === 1) continue;
       if (state[i] !== UNSOLVED) for (let c = 0; c < 3; c++) out.data[q + c] = colors[i * 3 + c]!;
       out.data[q + 3] = Math.round(own * out.data[q + 3]!);
@@ -126,12 +128,13 @@ interface Solved {
   readonly state: Uint8Array;
 }
 
-function solveBand(input: EdgeInput, band: Uint8Array, rect: Rect): Solved {
+function solveBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, rect: Rect): Solved {
   const { raster, around, cleared } = input;
   const alpha = new Float32Array(cleared.length);
   const colors = new Uint8Array(cleared.length * 3);
   const state = new Uint8Array(cleared.length);
   const spread = new Spread(input, band);
+  const strands = new Strands(input);
   const three = () => new Float64Array(3);
   const mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
@@ -140,16 +143,32 @@ function solveBand(input: EdgeInput, band: Uint8Array, rect: Rect): Solved {
   const right = Math.min(around.width, rect.x - around.x + rect.width + VEIL_PX);
   for (let y = top; y < bottom; y++) {
     for (let x = left, i = y * around.width + left; x < right; x++, i++) {
-      if (band[i] === 0) continue;
+      if (band[i] === 0 && fine[i] === 0) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       alpha[i] = 1 - cleared[i]!;
-      if (!solvePixel(input, band, spread, i, p, mix)) continue;
+      const solved =
+        fine[i] === 1
+          ? solveFine(input, band, spread, strands, i, p, mix)
+          : solvePixel(input, band, spread, i, p, mix);
+      if (!solved) continue;
       alpha[i] = mix.alpha;
       state[i] = mix.noise < NOISELESS ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
   return { alpha, colors, state };
+}
+
+function settledAlpha(
+  input: EdgeInput,
+  band: Uint8Array,
+  fine: Uint8Array,
+  alpha: Float32Array,
+  state: Uint8Array,
+  i: number,
+): number {
+  if (state[i] === CLEAN) return alpha[i]!;
+  return fine[i] === 1 ? settledFine(input, alpha, i) : settled(input, band, alpha, i);
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
@@ -183,7 +202,7 @@ function extreme(
   return found;
 }
 
-interface Mix {
+export interface Mix {
   readonly b: Float64Array;
   readonly f: Float64Array;
   readonly g: Float64Array;
@@ -276,11 +295,13 @@ function solvePixel(
   return true;
 }
 
-interface Projection {
+export interface Projection {
   /** 0 at B, 1 at F. */
   readonly alpha: number;
   /** How far beside the line from B to F. */
   readonly rest: number;
+  /** The same with halved chroma counting little. */
+  readonly off: number;
   /** How long that line is. */
   readonly span: number;
   /** How much of what alpha was read from is halved chroma, 0 to 1. */
@@ -288,7 +309,7 @@ interface Projection {
 }
 
 /** Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. */
-function sharpened({ alpha, span, chroma }: Projection, below: number, above: number): number {
+export function sharpened({ alpha, span, chroma }: Projection, below: number, above: number): number {
   const low = Math.min(MOST_SLACK, below / Math.max(1, span));
   const high = Math.min(MOST_SLACK, above / Math.max(1, span));
   const loose = (alpha - low) / (1 - low - high);
@@ -299,7 +320,7 @@ function sharpened({ alpha, span, chroma }: Projection, below: number, above: nu
 /**
  * How far along from B to F a pixel lies. Halved chroma counts little against luma where alpha is read.
  */
-function projection(
+export function projection(
   { raster, halvedChroma }: EdgeInput,
   p: number,
   b: Float64Array,
@@ -326,11 +347,21 @@ function projection(
   const alpha = length > 0 ? dot / length : 0;
   const inside = Math.min(1, Math.max(0, alpha));
   const rest = Math.hypot(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
-  return { alpha, rest, span: Math.sqrt(square), chroma: halvedChroma && length > 0 ? ofChroma / length : 0 };
+  const restLuma = luma - wayLuma * inside;
+  const restBlue = blue - luma - wayCb * inside;
+  const restRed = red - luma - wayCr * inside;
+  const off = halvedChroma ? Math.sqrt(restLuma ** 2 + HALVED_CHROMA * (restBlue ** 2 + restRed ** 2)) : rest;
+  return {
+    alpha,
+    rest,
+    off,
+    span: Math.sqrt(square),
+    chroma: halvedChroma && length > 0 ? ofChroma / length : 0,
+  };
 }
 
 /** The background's color by the sample alone. False where it does not say. */
-function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
+export function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
   const x = i % around.width;
   const found = backdrop?.(around.x + x, around.y + (i - x) / around.width) ?? color;
   if (!found) return false;
@@ -341,7 +372,7 @@ function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float6
 }
 
 /** The mean color of the nearest certain pixel of one side and its certain neighbors. */
-function meanOfCertain(
+export function meanOfCertain(
   input: EdgeInput,
   band: Uint8Array,
   i: number,
@@ -406,9 +437,11 @@ function betweenSubjects(
  * channels, in 3 x 3 blocks around a place. Computed where it is asked for; blocks lie fast in the raster, so that the
  * result does not depend on how it is parted.
  */
-class Spread {
+export class Spread {
   private readonly columns: number;
   private readonly known: readonly Float32Array[];
+  /** Mean colors as shares of the backdrop where it is modelled, 0 where there is none certain. */
+  private readonly means: readonly Float32Array[];
 
   constructor(
     private readonly input: EdgeInput,
@@ -418,10 +451,30 @@ class Spread {
     this.columns = Math.ceil(around.width / BLOCK_PX) + 1;
     const blocks = this.columns * (Math.ceil(around.height / BLOCK_PX) + 1);
     this.known = [new Float32Array(blocks).fill(-1), new Float32Array(blocks).fill(-1)];
+    this.means = [new Float32Array(3 * blocks), new Float32Array(3 * blocks)];
   }
 
   /** At pixel `i` of the surroundings, of the subject (side 0) or the background (side 1). */
   at(i: number, side: 0 | 1): number {
+    return this.known[side]![this.block(i, side)]!;
+  }
+
+  /** The mean color of the certain background around pixel `i`. False where there is none. */
+  background(i: number, out: Float64Array): boolean {
+    const { around } = this.input;
+    const block = 3 * this.block(i, 1);
+    const share = this.means[1]!;
+    if (share[block] === 0 && share[block + 1] === 0 && share[block + 2] === 0) return false;
+    const x = i % around.width;
+    const base = baseAt(this.input, 1, x, (i - x) / around.width);
+    out[0] = Math.min(255, share[block]! * base.red);
+    out[1] = Math.min(255, share[block + 1]! * base.green);
+    out[2] = Math.min(255, share[block + 2]! * base.blue);
+    return true;
+  }
+
+  /** The block of a pixel, measured. */
+  private block(i: number, side: 0 | 1): number {
     const { around } = this.input;
     const x = Math.floor((around.x + (i % around.width)) / BLOCK_PX) - Math.floor(around.x / BLOCK_PX);
     const y =
@@ -429,7 +482,7 @@ class Spread {
     const known = this.known[side]!;
     const block = y * this.columns + x;
     if (known[block]! < 0) known[block] = this.measure(x, y, side);
-    return known[block]!;
+    return block;
   }
 
   private measure(blockX: number, blockY: number, side: 0 | 1): number {
@@ -457,6 +510,8 @@ class Spread {
       }
     }
     if (count === 0) return 0;
+    for (let c = 0; c < 3; c++)
+      this.means[side]!.set([sums[c]! / count], 3 * (blockY * this.columns + blockX) + c);
     let total = 0;
     for (let c = 0; c < 3; c++) {
       const variance = squares[c]! / count - (sums[c]! / count) ** 2;
@@ -472,7 +527,7 @@ const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
  * What colors of one side are measured in: the modelled backdrop for the background, so that a color found at one place
  * can be carried to another, also in a shadow; plain units otherwise.
  */
-function baseAt({ backdrop, around }: EdgeInput, side: number, x: number, y: number): Rgb {
+export function baseAt({ backdrop, around }: EdgeInput, side: number, x: number, y: number): Rgb {
   if (!backdrop || side === 0) return PLAIN;
   const { red, green, blue } = backdrop(around.x + x, around.y + y);
   return { red: Math.max(8, red), green: Math.max(8, green), blue: Math.max(8, blue) };

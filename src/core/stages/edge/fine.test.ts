@@ -1,0 +1,93 @@
+import { describe, expect, it } from 'vitest';
+import { paint } from '../../../../tests/make/pictures';
+import { seededRandom } from '../../numeric/random';
+import { createRaster, type Raster } from '../../raster/raster';
+import { unmixInto } from './unmix';
+
+const PAPER = [236, 238, 240] as const;
+const THREAD = [120, 30, 60] as const;
+const SIDE = 90;
+
+/** Threads that fan out from a point and taper to nothing, crossing a bar; alpha from 5 x 5 points a pixel. */
+function threadAlpha(x: number, y: number): number {
+  let inside = 0;
+  for (let v = 0; v < 5; v++) {
+    for (let u = 0; u < 5; u++) {
+      const px = x + (u + 0.5) / 5;
+      const py = y + (v + 0.5) / 5;
+      const down = py - 8;
+      if (down < 0 || down > 74) continue;
+      const half = 0.9 * (1 - down / 76);
+      if ([-0.42, -0.2, 0.03, 0.24, 0.46].some((slope) => Math.abs(px - 45 - slope * down) < half)) inside++;
+    }
+  }
+  return inside / 25;
+}
+
+function picture(grain: number): Raster {
+  const random = seededRandom(12);
+  return paint(SIDE, SIDE, (x, y) => {
+    const alpha = threadAlpha(x, y);
+    const channel = (c: number) => THREAD[c]! * alpha + PAPER[c]! * (1 - alpha) + (random() - 0.5) * grain;
+    return [Math.round(channel(0)), Math.round(channel(1)), Math.round(channel(2))];
+  });
+}
+
+function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean): Raster {
+  const around = { x: 0, y: 0, width: raster.width, height: raster.height };
+  const mask = Uint8Array.from({ length: raster.width * raster.height }, (_, i) =>
+    cleared(i % raster.width, Math.floor(i / raster.width)) ? 1 : 0,
+  );
+  const out = createRaster(raster.width, raster.height);
+  const color = { red: PAPER[0], green: PAPER[1], blue: PAPER[2] };
+  unmixInto({ raster, around, cleared: mask, halvedChroma: false, backdrop: null, color }, around, out);
+  return out;
+}
+
+function errorOf(out: Raster): number {
+  let sum = 0;
+  for (let i = 0; i < SIDE * SIDE; i++) {
+    const off = out.data[i * 4 + 3]! / 255 - threadAlpha(i % SIDE, Math.floor(i / SIDE));
+    sum += off * off;
+  }
+  return (1000 * sum) / (SIDE * SIDE);
+}
+
+describe('threads', () => {
+  it('keep their tips, which a tolerance alone clears', () => {
+    const raster = picture(0);
+    const cleared = (x: number, y: number) => threadAlpha(x, y) < 0.4;
+    const out = unmixed(raster, cleared);
+    const hard = createRaster(SIDE, SIDE);
+    for (let i = 0; i < SIDE * SIDE; i++)
+      hard.data[i * 4 + 3] = cleared(i % SIDE, Math.floor(i / SIDE)) ? 0 : 255;
+    expect(errorOf(out)).toBeLessThan(0.25 * errorOf(hard));
+  });
+
+  it('come out alike where the areas between them were not cleared', () => {
+    const between = (x: number, y: number) =>
+      threadAlpha(x, y) > 0.4 || (y > 14 && y < 26 && Math.abs(x - 45) < 9);
+    const out = unmixed(picture(0), (x, y) => !between(x, y));
+    expect(errorOf(out)).toBeLessThan(4);
+    for (const [x, y] of [
+      [42, 20],
+      [47, 22],
+    ] as const) {
+      if (threadAlpha(x, y) === 0) expect(out.data[(y * SIDE + x) * 4 + 3]!).toBeLessThan(20);
+    }
+  });
+
+  it('leave no grain behind beside them', () => {
+    const out = unmixed(picture(8), (x, y) => threadAlpha(x, y) < 0.4);
+    let left = 0;
+    for (let i = 0; i < SIDE * SIDE; i++) {
+      const x = i % SIDE;
+      const y = Math.floor(i / SIDE);
+      const near = [-3, -2, -1, 0, 1, 2, 3].some((dx) =>
+        [-3, -2, -1, 0, 1, 2, 3].some((dy) => threadAlpha(x + dx, y + dy) > 0),
+      );
+      if (!near && out.data[i * 4 + 3]! > 8) left++;
+    }
+    expect(left).toBeLessThanOrEqual(2);
+  });
+});
