@@ -28,6 +28,9 @@ const REST_MS = 140;
 /** How long the engine works before it looks for new requests. */
 const SLICE_MS = 10;
 
+/** How much coarser than the screen a draft may be, as a power of two. */
+const DRAFT = 0.3;
+
 /** Pockets that are told of at most. */
 const MOST_POCKETS = 200;
 
@@ -127,7 +130,7 @@ export function createBenchEngine(
           exact: true,
         };
     }
-    const used = Math.max(reduction, viewReduction);
+    const used = Math.max(draftReductionFor(view.scale, sizes.length), viewReduction);
     const { scene, cache } = sizes[used]!;
     runToEnd(reachMaps(scene, cut, cache));
     const part = visiblePart(view, used);
@@ -314,6 +317,11 @@ function sizesOf(original: Raster): Size[] {
 /** The most halvings at which a screen pixel still has at least one pixel of its own. */
 function reductionFor(scale: number, sizes: number): number {
   return Math.min(sizes - 1, Math.max(0, Math.floor(Math.log2(1 / scale))));
+}
+
+/** The same while a setting moves: a screen pixel may have a little less than one pixel of its own. */
+function draftReductionFor(scale: number, sizes: number): number {
+  return Math.min(sizes - 1, Math.max(0, Math.floor(Math.log2(1 / scale) + DRAFT)));
 }
 
 function sizeOfFinished(finished: Finished, reduction: number): Raster {

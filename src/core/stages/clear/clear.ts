@@ -1,6 +1,7 @@
 import { labOf } from '../../color/oklab';
 import type { Cut, Sample } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
+import { bytes, zeroedBytes } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import { backdropColors, modelOf } from './backdrop';
 import { distanceLevels, distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
@@ -66,7 +67,8 @@ export function actingSamples(cut: Cut): Sample[] {
 
 /**
  * Marks with 1 what Clear takes away in the part `rect`: pixels that some sample reaches within its tolerance, except
- * those of pockets that are kept. `maps` are those of `samples`, in the same order.
+ * those of pockets that are kept. `maps` are those of `samples`, in the same order. The mask is overwritten by the next
+ * call.
  */
 export function clearedMask(
   width: number,
@@ -75,7 +77,7 @@ export function clearedMask(
   kept: Uint8Array | null,
   rect: Rect,
 ): Uint8Array {
-  const mask = new Uint8Array(rect.width * rect.height);
+  const mask = zeroedBytes('cleared', rect.width * rect.height);
   maps.forEach(({ levels }, k) => {
     const limit = toleranceLevel(samples[k]!.tolerance);
     for (let row = 0; row < rect.height; row++) {
@@ -127,7 +129,8 @@ function clearSpecks(
   mask: Uint8Array,
 ): void {
   if (maps.length === 0) return;
-  const before = mask.slice();
+  const before = bytes('cleared before', mask.length);
+  before.set(mask);
   const first = maps[0]!.levels;
   const limits = samples.map(({ tolerance }) => toleranceLevel(Math.min(100, 2.5 * tolerance + 4)));
   for (let y = 0, i = 0; y < rect.height; y++) {

@@ -1,3 +1,4 @@
+import { zeroedBytes } from '../../numeric/scratch';
 import {
   meanOfCertain,
   presumed,
@@ -46,8 +47,8 @@ export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
     cleared,
     around: { width, height },
   } = input;
-  const zone = new Uint8Array(cleared.length);
-  const thin = new Uint8Array(cleared.length);
+  const zone = zeroedBytes('fine zone', cleared.length);
+  const thin = zeroedBytes('fine thin', cleared.length);
   const seeds: number[] = [];
   const bundled: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
@@ -58,11 +59,11 @@ export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
       seeds.push(i);
     }
   }
-  for (const i of seeds) {
-    const x = i % width;
-    const y = (i - x) / width;
-    if (countAround(thin, width, height, x, y) >= STRAND_PIXELS) mark(zone, width, height, x, y);
-  }
+  const strands = seeds.filter(
+    (i) => countAround(thin, width, height, i % width, Math.floor(i / width)) >= STRAND_PIXELS,
+  );
+  if (strands.length === 0) return zone;
+  for (const i of strands) mark(zone, width, height, i % width, Math.floor(i / width));
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, band, width, height, x, y)) bundled.push(i);

@@ -1,3 +1,4 @@
+import { bytes, floats, zeroedBytes } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
 import { fineZone, settledFine, solveFine, Strands } from './fine';
@@ -90,7 +91,7 @@ export function unmixInto(input: EdgeInput, rect: Rect, out: Raster): void {
     out.data.set(raster.data.subarray(from, from + rect.width * 4), y * rect.width * 4);
     let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
     for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
-      if (band[i] === 0 && fine[i] === 0) {
+      if (band[i]! + fine[i]! === 0) {
         if (cleared[i] === 1) out.data[q + 3] = 0;
         continue;
       }
@@ -130,9 +131,9 @@ interface Solved {
 
 function solveBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, rect: Rect): Solved {
   const { raster, around, cleared } = input;
-  const alpha = new Float32Array(cleared.length);
-  const colors = new Uint8Array(cleared.length * 3);
-  const state = new Uint8Array(cleared.length);
+  const alpha = floats('edge alpha', cleared.length);
+  const colors = bytes('edge colors', cleared.length * 3);
+  const state = bytes('edge state', cleared.length);
   const spread = new Spread(input, band);
   const strands = new Strands(input);
   const three = () => new Float64Array(3);
@@ -146,6 +147,7 @@ function solveBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, rect: R
       if (band[i] === 0 && fine[i] === 0) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       alpha[i] = 1 - cleared[i]!;
+      state[i] = UNSOLVED;
       const solved =
         fine[i] === 1
           ? solveFine(input, band, spread, strands, i, p, mix)
@@ -213,7 +215,7 @@ export interface Mix {
 
 /** 1 where an uncleared pixel may be a mixture, 2 where a cleared one may, 0 elsewhere. */
 function bandOf(cleared: Uint8Array, width: number, height: number): Uint8Array {
-  const band = new Uint8Array(cleared.length);
+  const band = zeroedBytes('edge band', cleared.length);
   const mark = (x: number, y: number) => {
     const side = cleared[y * width + x]!;
     const radius = side === 1 ? INNER_PX : OUTER_PX;
@@ -224,7 +226,7 @@ function bandOf(cleared: Uint8Array, width: number, height: number): Uint8Array 
       }
     }
   };
-  const marked = new Uint8Array(cleared.length);
+  const marked = zeroedBytes('edge marked', cleared.length);
   const markOnce = (x: number, y: number) => {
     if (marked[y * width + x] === 1) return;
     marked[y * width + x] = 1;
