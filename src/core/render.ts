@@ -10,6 +10,7 @@ import {
   rampInto,
   reachKey,
   reachOfSample,
+  subjectBox,
   type ReachCache,
   type Scene,
 } from './stages/clear/clear';
@@ -112,7 +113,7 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
   };
 }
 
-/** Clear, then Edge, for one part. */
+/** Clear, then Edge, for one part, into a raster that is all clear. */
 function renderInto(
   { raster, cut, samples, maps, kept, backdrop, color }: Work,
   rect: Rect,
@@ -122,15 +123,33 @@ function renderInto(
     rampInto(raster, samples, maps, kept, rect, out);
     return;
   }
-  const wide = {
-    x: rect.x - EDGE_MARGIN,
-    y: rect.y - EDGE_MARGIN,
-    width: rect.width + 2 * EDGE_MARGIN,
-    height: rect.height + 2 * EDGE_MARGIN,
-  };
-  const around = clipRect(wide, raster.width, raster.height);
+  // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
+  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster));
+  const part = box && overlap(rect, widened(box, raster));
+  if (!part) return;
+  const around = widened(part, raster);
   const cleared = clearedMask(raster.width, samples, maps, kept, around);
-  unmixInto({ raster, around, cleared, halvedChroma: halvedChromaOf(raster), backdrop, color }, rect, out);
+  const halved = halvedChromaOf(raster);
+  unmixInto({ raster, around, cleared, halvedChroma: halved, backdrop, color }, part, out, rect);
+}
+
+/** A part with its surroundings, as far as they matter to edges. */
+function widened({ x, y, width, height }: Rect, raster: Raster): Rect {
+  const wide = {
+    x: x - EDGE_MARGIN,
+    y: y - EDGE_MARGIN,
+    width: width + 2 * EDGE_MARGIN,
+    height: height + 2 * EDGE_MARGIN,
+  };
+  return clipRect(wide, raster.width, raster.height);
+}
+
+function overlap(one: Rect, other: Rect): Rect | null {
+  const x = Math.max(one.x, other.x);
+  const y = Math.max(one.y, other.y);
+  const width = Math.min(one.x + one.width, other.x + other.width) - x;
+  const height = Math.min(one.y + one.height, other.y + other.height) - y;
+  return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
 
 const halvedChroma = new WeakMap<Raster, boolean>();

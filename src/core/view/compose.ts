@@ -60,12 +60,16 @@ export function composeInto(layer: Layer, view: View, ground: Ground, out: Uint8
   const size = view.scale * 2 ** layer.reduction;
   const smooth = size < 1 || (layer.reduction > 0 && size !== 1);
   const columns = columnsOf(layer, view, size, smooth);
+  const grounds: Uint8ClampedArray[] = [];
   for (let row = 0; row < view.height; row++) {
     const y = (row + 0.5 - view.top) / size;
     const insideRows = y >= 0 && row + 0.5 - view.top < layer.wholeHeight * view.scale;
     if (!insideRows) fillAround(out, row, view.width, ground.around);
-    else if (smooth) smoothRow(layer, columns, y - 0.5 - layer.y, row, view, ground, out);
-    else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, ground, out);
+    else if (smooth) {
+      const odd = ((row / ground.cellPx) | 0) & 1;
+      out.set((grounds[odd] ??= groundRow(columns, odd, view.width, ground)), row * view.width * 4);
+      smoothRow(layer, columns, y - 0.5 - layer.y, row, view, ground, out);
+    } else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, ground, out);
   }
 }
 
@@ -119,6 +123,7 @@ function plainRow(
   }
 }
 
+/** Draws one row over what lies behind, which is there already. */
 function smoothRow(
   layer: Layer,
   columns: Columns,
@@ -135,10 +140,7 @@ function smoothRow(
   const step = width > 1 ? 4 : 0;
   for (let column = 0, q = row * view.width * 4; column < view.width; column++, q += 4) {
     const x = columns.index[column]!;
-    if (x < 0) {
-      put(out, q, ground.around);
-      continue;
-    }
+    if (x < 0) continue;
     const across = columns.share[column]!;
     const p0 = (upper * width + x) * 4;
     const p2 = (lower * width + x) * 4;
@@ -154,10 +156,7 @@ function smoothRow(
       out[q + 3] = 255;
       continue;
     }
-    if ((data[p0 + 3]! | data[p1 + 3]! | data[p2 + 3]! | data[p3 + 3]!) === 0) {
-      put(out, q, groundAt(ground, column, row));
-      continue;
-    }
+    if ((data[p0 + 3]! | data[p1 + 3]! | data[p2 + 3]! | data[p3 + 3]!) === 0) continue;
     const w0 = (1 - across) * (1 - down) * data[p0 + 3]!;
     const w1 = across * (1 - down) * data[p1 + 3]!;
     const w2 = (1 - across) * down * data[p2 + 3]!;
@@ -181,6 +180,16 @@ function smoothRow(
       255;
     out[q + 3] = 255;
   }
+}
+
+/** What lies behind the picture in a row of cells of one parity, and around it. */
+function groundRow(columns: Columns, odd: number, width: number, ground: Ground): Uint8ClampedArray {
+  const out = new Uint8ClampedArray(width * 4);
+  for (let column = 0; column < width; column++) {
+    const behind = groundAt(ground, column, odd * ground.cellPx);
+    put(out, column * 4, columns.index[column]! < 0 ? ground.around : behind);
+  }
+  return out;
 }
 
 function groundAt(ground: Ground, column: number, row: number): number {

@@ -235,15 +235,19 @@ export function createBenchEngine(
     toldCurves = told;
   }
 
+  /** Whether requests rest, so that there is time for work ahead; or somebody waits for it. */
+  function isQuiet(): boolean {
+    return waiting.length > 0 || host.now() - lastAsked >= REST_MS;
+  }
+
   async function run(): Promise<void> {
     while (!closed) {
       if (unpainted && wanted) {
         unpainted = false;
         paint(wanted);
         tellCurves(wanted.cut);
-      } else if (wanted && !resting && workAhead(wanted.cut)) {
-        const quiet = host.now() - lastAsked;
-        if (quiet >= REST_MS || waiting.length > 0) workOn(wanted.cut);
+      } else if (wanted && !resting && (!isQuiet() || workAhead(wanted.cut))) {
+        if (isQuiet()) workOn(wanted.cut);
       } else {
         await new Promise<void>((resolve) => (wake = resolve));
         continue;

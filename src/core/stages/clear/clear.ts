@@ -96,6 +96,36 @@ export function clearedMask(
   return mask;
 }
 
+/** The smallest part of `rect` outside of which Clear takes everything away; null where it takes all of it. */
+export function subjectBox(
+  width: number,
+  samples: readonly Sample[],
+  maps: readonly ReachMap[],
+  kept: Uint8Array | null,
+  rect: Rect,
+): Rect | null {
+  const limits = samples.map(({ tolerance }) => toleranceLevel(tolerance));
+  const stays = (i: number) => kept?.[i] === 1 || maps.every(({ levels }, k) => levels[i]! > limits[k]!);
+  let left = rect.x + rect.width;
+  let right = rect.x - 1;
+  let top = -1;
+  let bottom = -1;
+  for (let y = rect.y; y < rect.y + rect.height; y++) {
+    const start = y * width;
+    let first = rect.x;
+    const end = rect.x + rect.width;
+    while (first < end && !stays(start + first)) first++;
+    if (first === end) continue;
+    let last = end - 1;
+    while (!stays(start + last)) last--;
+    if (top < 0) top = y;
+    bottom = y;
+    left = Math.min(left, first);
+    right = Math.max(right, last);
+  }
+  return top < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
+
 /** Ids of the samples that clear no pixel which another does not clear too, when each is left out alone. */
 export function idleSamples(samples: readonly Sample[], maps: readonly ReachMap[]): string[] {
   const limits = samples.map(({ tolerance }) => toleranceLevel(tolerance));

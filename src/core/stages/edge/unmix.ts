@@ -38,6 +38,9 @@ const NOISELESS = 0.5;
 /** Noise where no background is certain near, encoded. */
 const PRESUMED_NOISE = 1;
 
+/** A stroke explains a pixel better if the pixel lies this much nearer to the line from B to its color, encoded. */
+const STROKE_BETTER = 4;
+
 /** A stroke stands out of the background by at least this many times its spread. */
 const STROKE_STANDS_OUT = 6;
 
@@ -74,23 +77,30 @@ export interface EdgeInput {
 
 /**
  * Estimates alpha and subject color of the pixels of `rect` (inside of `around`, whose border is EDGE_MARGIN wider
- * except at the picture's own) and writes them to `out`, a raster of `rect`'s size.
+ * except at the picture's own) and writes them to `out`, whose upper left pixel is `origin` of the
+ * picture (`rect`'s own where it is left out).
  *
  * Away from the border alpha is 0 or 255. Near it C = aF + (1 - a)B is solved for a in encoded sRGB, in which other
  * software composites: B is the mean of the nearest certain background, F either the nearest certain subject or, on
  * thin strokes, the strongest color beside the pixel, whichever explains C better (after Chuang and others, 2001, with
  * point estimates). The background's share is taken out of the color.
  */
-export function unmixInto(input: EdgeInput, rect: Rect, out: Raster): void {
+export function unmixInto(
+  input: EdgeInput,
+  rect: Rect,
+  out: Raster,
+  origin: { readonly x: number; readonly y: number } = rect,
+): void {
   const { raster, around, cleared } = input;
   const band = bandOf(cleared, around.width, around.height);
   const fine = fineZone(input, band);
   const { alpha, colors, state } = solveBand(input, band, fine, rect);
   for (let y = 0; y < rect.height; y++) {
     const from = ((rect.y + y) * raster.width + rect.x) * 4;
-    out.data.set(raster.data.subarray(from, from + rect.width * 4), y * rect.width * 4);
+    const to = ((rect.y - origin.y + y) * out.width + rect.x - origin.x) * 4;
+    out.data.set(raster.data.subarray(from, from + rect.width * 4), to);
     let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
-    for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
+    for (let x = 0, q = to; x < rect.width; x++, i++, q += 4) {
       if (band[i]! + fine[i]! === 0) {
         if (cleared[i] === 1) out.data[q + 3] = 0;
         continue;
@@ -266,14 +276,14 @@ function solvePixel(
   if (!certain && !presumed(input, i, b)) return false;
   const noise = certain ? spread.at(i, 1) : PRESUMED_NOISE;
   const hasSubject = meanOfCertain(input, band, i, 0, f);
-  const hasStroke = strongest(input, i, b, g);
-  if (!hasSubject && !hasStroke) return false;
   const first = hasSubject ? projection(input, p, b, f) : null;
+  const hasStroke = (first === null || first.rest > STROKE_BETTER) && strongest(input, i, b, g);
+  if (!hasSubject && !hasStroke) return false;
   const second = hasStroke ? projection(input, p, b, g) : null;
   const useStroke =
     second !== null &&
     second.span > STROKE_STANDS_OUT * noise &&
-    (first === null || (second.rest + 4 < first.rest && second.span > LEAST_STROKE * first.span));
+    (first === null || (second.rest + STROKE_BETTER < first.rest && second.span > LEAST_STROKE * first.span));
   if (!useStroke && !first) return false;
   const chosen = useStroke ? second : first!;
   const subject = useStroke ? g : f;
@@ -491,36 +501,55 @@ export class Spread {
     const { raster, around, cleared } = this.input;
     const left = (Math.floor(around.x / BLOCK_PX) + blockX - 1) * BLOCK_PX - around.x;
     const top = (Math.floor(around.y / BLOCK_PX) + blockY - 1) * BLOCK_PX - around.y;
-    const sums = [0, 0, 0];
-    const squares = [0, 0, 0];
-    const units = [0, 0, 0];
+    const { data } = raster;
     let count = 0;
+    let red = 0;
+    let green = 0;
+    let blue = 0;
+    let redSquares = 0;
+    let greenSquares = 0;
+    let blueSquares = 0;
+    let redUnits = 0;
+    let greenUnits = 0;
+    let blueUnits = 0;
+    const right = Math.min(around.width, left + 3 * BLOCK_PX);
     for (let y = Math.max(0, top); y < Math.min(around.height, top + 3 * BLOCK_PX); y++) {
-      for (let x = Math.max(0, left); x < Math.min(around.width, left + 3 * BLOCK_PX); x++) {
-        const j = y * around.width + x;
+      for (let x = Math.max(0, left), j = y * around.width + x; x < right; x++, j++) {
         if (cleared[j] !== side || this.band[j] !== 0) continue;
         const p = ((around.y + y) * raster.width + around.x + x) * 4;
-        const { red, green, blue } = baseAt(this.input, side, x, y);
-        const base = [red, green, blue];
-        for (let c = 0; c < 3; c++) {
-          const value = raster.data[p + c]! / base[c]!;
-          sums[c]! += value;
-          squares[c]! += value * value;
-          units[c]! += base[c]!;
-        }
+        const base = baseAt(this.input, side, x, y);
+        const r = data[p]! / base.red;
+        const g = data[p + 1]! / base.green;
+        const b = data[p + 2]! / base.blue;
+        red += r;
+        green += g;
+        blue += b;
+        redSquares += r * r;
+        greenSquares += g * g;
+        blueSquares += b * b;
+        redUnits += base.red;
+        greenUnits += base.green;
+        blueUnits += base.blue;
         count++;
       }
     }
     if (count === 0) return 0;
-    for (let c = 0; c < 3; c++)
-      this.means[side]!.set([sums[c]! / count], 3 * (blockY * this.columns + blockX) + c);
-    let total = 0;
-    for (let c = 0; c < 3; c++) {
-      const variance = squares[c]! / count - (sums[c]! / count) ** 2;
-      total += Math.max(0, variance) * (units[c]! / count) ** 2;
-    }
-    return Math.sqrt(total);
+    const block = 3 * (blockY * this.columns + blockX);
+    const means = this.means[side]!;
+    means[block] = red / count;
+    means[block + 1] = green / count;
+    means[block + 2] = blue / count;
+    return Math.sqrt(
+      variance(red, redSquares, redUnits, count) +
+        variance(green, greenSquares, greenUnits, count) +
+        variance(blue, blueSquares, blueUnits, count),
+    );
   }
+}
+
+/** Variance of values from their sum and sum of squares, in the square of their mean unit. */
+function variance(sum: number, squares: number, units: number, count: number): number {
+  return Math.max(0, squares / count - (sum / count) ** 2) * (units / count) ** 2;
 }
 
 const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
@@ -547,24 +576,31 @@ function meanAround(
   out: Float64Array,
 ): void {
   const { raster, around, cleared } = input;
-  const units = [0, 0, 0];
-  out.fill(0);
+  const { data } = raster;
+  let red = 0;
+  let green = 0;
+  let blue = 0;
+  let redUnits = 0;
+  let greenUnits = 0;
+  let blueUnits = 0;
   for (let ny = Math.max(0, y - 1); ny <= Math.min(around.height - 1, y + 1); ny++) {
     for (let nx = Math.max(0, x - 1); nx <= Math.min(around.width - 1, x + 1); nx++) {
       const j = ny * around.width + nx;
       if (cleared[j] !== side || band[j] !== 0) continue;
       const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
       const base = baseAt(input, side, nx, ny);
-      for (let c = 0; c < 3; c++) out[c]! += raster.data[p + c]!;
-      units[0]! += base.red;
-      units[1]! += base.green;
-      units[2]! += base.blue;
+      red += data[p]!;
+      green += data[p + 1]!;
+      blue += data[p + 2]!;
+      redUnits += base.red;
+      greenUnits += base.green;
+      blueUnits += base.blue;
     }
   }
   const there = baseAt(input, side, toX, toY);
-  out[0] = Math.min(255, (out[0]! / units[0]!) * there.red);
-  out[1] = Math.min(255, (out[1]! / units[1]!) * there.green);
-  out[2] = Math.min(255, (out[2]! / units[2]!) * there.blue);
+  out[0] = Math.min(255, (red / redUnits) * there.red);
+  out[1] = Math.min(255, (green / greenUnits) * there.green);
+  out[2] = Math.min(255, (blue / blueUnits) * there.blue);
 }
 
 /** The uncleared color beside a pixel that lies farthest from the background. */
