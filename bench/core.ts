@@ -6,8 +6,9 @@ import { untouchedCut } from '../src/core/cut/parse';
 import type { Cut } from '../src/core/cut/schema';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
-import { renderSteps, sceneOf } from '../src/core/render';
+import { renderSteps } from '../src/core/render';
 import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
+import { sceneOf } from '../src/core/stages/clear/scene';
 import { benchPicture } from './picture';
 
 /** Median milliseconds of each part at one size. */

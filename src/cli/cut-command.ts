@@ -11,8 +11,9 @@ import { isKenosisError, KenosisError } from '../core/errors';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
 import { propose } from '../core/proposal/propose';
-import { renderSteps, sceneOf, type Cutout } from '../core/render';
+import { renderSteps, type Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
+import { sceneOf } from '../core/stages/clear/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
 

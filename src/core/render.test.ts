@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { blotches, disc, flipped, paint } from '../../tests/make/pictures';
+import { blotches, disc, flipped, noise, paint, threads } from '../../tests/make/pictures';
 import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd } from './numeric/steps';
-import { halve } from './raster/reduce';
-import { renderCut, renderPart, renderSteps, sceneOf } from './render';
+import { renderCut, renderPart, renderSteps } from './render';
 import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
+import { halvedScene, sceneOf } from './stages/clear/scene';
 
 const sample = (change: Partial<Sample> = {}): Sample =>
   newSample(change.id ?? 's1', 1, 1, { areaPx: 3, tolerance: 12, ...change });
@@ -123,9 +123,9 @@ describe('a scene of reduced size', () => {
     const original = disc(401, 120);
     const cut = withEdge(cutWith(sample({ x: 5, y: 5, areaPx: 9 })));
     const full = renderCut(original, cut).alpha.transparent / 401 ** 2;
-    const raster = halve(halve(original));
-    const small = runToEnd(renderSteps({ original, raster, reduction: 2 }, cut, new Map()));
-    expect(small.alpha.transparent / (raster.width * raster.height)).toBeCloseTo(full, 1);
+    const small = halvedScene(sceneOf(original), 2);
+    const reduced = runToEnd(renderSteps(small, cut, new Map()));
+    expect(reduced.alpha.transparent / (small.raster.width * small.raster.height)).toBeCloseTo(full, 1);
   });
 });
 
@@ -209,4 +209,38 @@ describe('backdrops', () => {
     expect(clearedShare(pattern, { tolerance: 9, backdrop: 'checkerboard' })).toBeGreaterThan(0.98);
     expect(clearedShare(pattern, { tolerance: 9, backdrop: 'flat' })).toBeLessThan(0.8);
   });
+
+  it.each([0, 9])(
+    'makes the same bytes of threads (grain %d) in parts, and whatever was made before',
+    (grain) => {
+      const raster = threads(190, grain);
+      const cut: Cut = {
+        ...untouchedCut(),
+        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
+      };
+      const cache: ReachCache = new Map();
+      const scene = sceneOf(raster);
+      const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+      for (const other of [threads(230, 30, 7), noise(200, 200)]) {
+        renderCut(other, cut);
+        expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
+      }
+      for (const rect of [
+        { x: 61, y: 0, width: 50, height: 40 },
+        { x: 0, y: 70, width: 190, height: 9 },
+        { x: 87, y: 93, width: 31, height: 64 },
+        { x: 133, y: 41, width: 1, height: 1 },
+      ]) {
+        const part = renderPart(scene, cut, cache, rect)!;
+        for (let y = 0; y < rect.height; y++) {
+          const from = ((rect.y + y) * 190 + rect.x) * 4;
+          const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
+          expect(
+            row.equals(whole.subarray(from, from + rect.width * 4)),
+            `row ${y} of ${JSON.stringify(rect)}`,
+          ).toBe(true);
+        }
+      }
+    },
+  );
 });

@@ -1,6 +1,6 @@
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import { assertRaster, clipRect, createRaster, type Raster, type Rect } from './raster/raster';
+import { clipRect, createRaster, type Raster, type Rect } from './raster/raster';
 import {
   actingSamples,
   backdropOfSample,
@@ -12,12 +12,12 @@ import {
   reachOfSample,
   subjectBox,
   type ReachCache,
-  type Scene,
 } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
 import type { Rgb } from './stages/clear/sample-color';
+import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
-import { hasHalvedChroma } from './stages/edge/halved-chroma';
+import { halvedChromaOf } from './stages/edge/halved-chroma';
 import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
@@ -28,12 +28,6 @@ export interface Cutout {
 
 /** Rows handled between two pauses, so that each step has about this many pixels. */
 const PIXELS_PER_STEP = 1 << 20;
-
-/** A picture at its own size. */
-export function sceneOf(original: Raster): Scene {
-  assertRaster(original);
-  return { original, raster: original, reduction: 0 };
-}
 
 /** original + cut -> cutout, all stages in order, at once. The same input gives the same bytes wherever it runs. */
 export function renderCut(
@@ -90,7 +84,7 @@ export function renderPart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect
 
 /** What all parts of one rendering share. */
 interface Work {
-  readonly raster: Raster;
+  readonly scene: Scene;
   readonly cut: Cut;
   readonly samples: readonly Sample[];
   readonly maps: readonly ReachMap[];
@@ -103,7 +97,7 @@ interface Work {
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
   const samples = actingSamples(cut);
   return {
-    raster: scene.raster,
+    scene,
     cut,
     samples,
     maps,
@@ -115,10 +109,12 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
 
 /** Clear, then Edge, for one part, into a raster that is all clear. */
 function renderInto(
-  { raster, cut, samples, maps, kept, backdrop, color }: Work,
+  { scene, cut, samples, maps, kept, backdrop, color }: Work,
   rect: Rect,
   out: Raster,
 ): void {
+  const { raster } = scene;
+  const { scratch } = scene.known;
   if (!cut.edge.on || samples.length === 0) {
     rampInto(raster, samples, maps, kept, rect, out);
     return;
@@ -128,9 +124,9 @@ function renderInto(
   const part = box && overlap(rect, widened(box, raster));
   if (!part) return;
   const around = widened(part, raster);
-  const cleared = clearedMask(raster.width, samples, maps, kept, around);
-  const halved = halvedChromaOf(raster);
-  unmixInto({ raster, around, cleared, halvedChroma: halved, backdrop, color }, part, out, rect);
+  const cleared = clearedMask(raster.width, samples, maps, kept, around, scratch);
+  const halvedChroma = halvedChromaOf(scene);
+  unmixInto({ raster, around, cleared, halvedChroma, backdrop, color, scratch }, part, out, rect);
 }
 
 /** A part with its surroundings, as far as they matter to edges. */
@@ -150,14 +146,6 @@ function overlap(one: Rect, other: Rect): Rect | null {
   const width = Math.min(one.x + one.width, other.x + other.width) - x;
   const height = Math.min(one.y + one.height, other.y + other.height) - y;
   return width > 0 && height > 0 ? { x, y, width, height } : null;
-}
-
-const halvedChroma = new WeakMap<Raster, boolean>();
-
-function halvedChromaOf(raster: Raster): boolean {
-  let halved = halvedChroma.get(raster);
-  if (halved === undefined) halvedChroma.set(raster, (halved = hasHalvedChroma(raster)));
-  return halved;
 }
 
 /** Maps kept for undo and redo beyond those of the cut at hand. */

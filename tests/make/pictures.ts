@@ -53,6 +53,26 @@ export function disc(side: number, radius: number): Raster {
   });
 }
 
+/** Tapered threads of one color that fan out and cross before a light ground with grain. */
+export function threads(side: number, grain: number, seed = 1): Raster {
+  const random = seededRandom(seed);
+  const strands = Array.from({ length: Math.round(side / 8) }, () => ({
+    from: side * (0.4 + 0.2 * random()),
+    slope: 1.2 * (random() - 0.5),
+    half: 0.5 + random(),
+  }));
+  return paint(side, side, (x, y) => {
+    const far = y / side;
+    const alpha = strands.reduce((most, { from, slope, half }) => {
+      const off = Math.abs(x - from - slope * y);
+      return Math.max(most, Math.min(1, Math.max(0, half * (1 - far) + 0.5 - off)));
+    }, 0);
+    const channel = (thread: number, ground: number) =>
+      Math.round(thread * alpha + ground * (1 - alpha) + (random() - 0.5) * grain);
+    return [channel(120, 236), channel(30, 232), channel(60, 240)];
+  });
+}
+
 export function flipped(raster: Raster): Raster {
   return moved(raster, raster.width, raster.height, (x, y) => [raster.width - 1 - x, y]);
 }

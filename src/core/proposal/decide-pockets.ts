@@ -1,18 +1,19 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { untouchedCut } from '../cut/parse';
-import type { PocketDecision, Sample } from '../cut/schema';
+import { LIMITS, type PocketDecision, type Sample } from '../cut/schema';
 import { quantile } from '../numeric/statistics';
-import { runToEnd } from '../numeric/steps';
+import type { Steps } from '../numeric/steps';
 import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
-import { backdropOfSample, colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
+import { backdropOfSample, colorOfSample, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { toleranceLevel } from '../stages/clear/distance';
 import { findPockets, type Pocket } from '../stages/clear/pockets';
-import { hasHalvedChroma } from '../stages/edge/halved-chroma';
 import type { ReachMap } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
+import type { Scene } from '../stages/clear/scene';
+import { hasHalvedChroma } from '../stages/edge/halved-chroma';
 
-/** Pockets this near to the backdrop's own color count as background, those beyond FAR do not; units of tolerance. */
+/** Pockets this near to the backdrop's own color count as background, those beyond OTHER do not; units of tolerance. */
 const SAME = 1.6;
 const OTHER = 2.4;
 
@@ -50,26 +51,31 @@ export interface DecidedPockets {
   readonly open: readonly Pocket[];
 }
 
+/** Pockets that are decided at most, the largest; room is left in the cut for a person's own decisions. */
+const MOST_DECIDED = LIMITS.pockets - 100;
+
 /**
  * Decides the pockets of a sample: those that agree with the background around them are cleared, those that differ are
- * kept, and what is uncertain stays open. `keep` names places of the original that must stay.
+ * kept, and what is uncertain stays open. `keep` names places of the original that must stay. The sample's reach maps
+ * are taken from and left in `cache`.
  */
-export function decidePockets(
+export function* decidePockets(
   scene: Scene,
   sample: Sample,
-  joined: ReachMap,
   keep: readonly { x: number; y: number }[],
-): DecidedPockets {
+  cache: ReachCache,
+): Steps<DecidedPockets> {
   const { raster, reduction } = scene;
-  const reaching = (shade: Sample['shade']) =>
-    runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere', shade }, untouchedCut(), new Map()));
-  const plain = reaching({ darker: 0, lighter: 0 });
-  const everywhere = sample.shade.darker > 0 ? reaching(sample.shade) : plain;
-  const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance);
-  const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene.original) : null;
+  const reaching = (change: Partial<Sample>) =>
+    reachOfSample(scene, { ...sample, ...change }, untouchedCut(), cache);
+  const everywhere = yield* reaching({ reach: 'everywhere' });
+  const plain = yield* reaching({ reach: 'everywhere', shade: { darker: 0, lighter: 0 } });
+  const joined = yield* reaching({ reach: 'joined' });
+  const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance).slice(0, MOST_DECIDED);
+  const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene) : null;
   const { red, green, blue } = colorOfSample(scene.original, sample);
   const dark = Math.max(red, green, blue) < NEAR_BLACK;
-  const halved = hasHalvedChroma(scene.original);
+  const halved = pockets.length > 0 && hasHalvedChroma(scene.original);
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
@@ -89,7 +95,7 @@ export function decidePockets(
     pockets: [
       ...cleared.map((pocket) => ({ ...place(pocket), keep: false })),
       ...kept.map(({ pocket }) => ({ ...place(pocket), keep: true })),
-    ].slice(0, 900),
+    ],
     cleared,
     kept,
     open,

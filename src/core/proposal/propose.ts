@@ -3,11 +3,12 @@ import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
 import type { Cut, Sample } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
-import { halve, halvingsTo, smallCopy } from '../raster/reduce';
-import { assertRaster, type Raster } from '../raster/raster';
-import { colorOfSample, reachOfSample, type Scene } from '../stages/clear/clear';
+import { halvingsTo } from '../raster/reduce';
+import type { Raster } from '../raster/raster';
+import { colorOfSample, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
 import type { ReachMap } from '../stages/clear/reach-map';
+import { halvedScene, sceneOf, smallScene, type Scene } from '../stages/clear/scene';
 import { sampleAreas } from '../stages/clear/sample-color';
 import { toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
@@ -59,10 +60,9 @@ export function* proposeSteps(
   original: Raster,
   keep: readonly { x: number; y: number }[] = [],
 ): Steps<Proposal> {
-  assertRaster(original);
-  const { raster, reduction } = smallCopy(original);
+  const scene = smallScene(sceneOf(original));
+  const { raster } = scene;
   yield { stage: 'proposal', done: 1, total: 4 };
-  const scene: Scene = { original, raster, reduction };
   const frame = readFrame(raster);
   if (frame.clearShare > 0.5) {
     const reason = 'Already transparent at the frame: its own alpha is the starting point.';
@@ -77,8 +77,9 @@ export function* proposeSteps(
   yield { stage: 'proposal', done: 2, total: 4 };
   const { sample, shadow } = yield* chooseShade(roughly(scene), found.sample);
   yield { stage: 'proposal', done: 3, total: 4 };
-  const joined = yield* reachOfSample(scene, sample, untouchedCut(), new Map());
-  const decided = decidePockets(scene, sample, joined, keep);
+  const cache: ReachCache = new Map();
+  const decided = yield* decidePockets(scene, sample, keep, cache);
+  const joined = yield* reachOfSample(scene, sample, untouchedCut(), cache);
   const cut: Cut = {
     ...untouchedCut(),
     clear: {
@@ -100,12 +101,7 @@ export function propose(original: Raster, keep: readonly { x: number; y: number 
 
 /** The scene reduced further. */
 function roughly(scene: Scene): Scene {
-  let { raster, reduction } = scene;
-  for (let k = halvingsTo(ROUGH_PIXELS, raster.width, raster.height); k > 0; k--) {
-    raster = halve(raster);
-    reduction++;
-  }
-  return { original: scene.original, raster, reduction };
+  return halvedScene(scene, halvingsTo(ROUGH_PIXELS, scene.raster.width, scene.raster.height));
 }
 
 /** The kind of backdrop and a sample on it; null where the frame shows none. */
@@ -115,12 +111,12 @@ function lookAt(
 ): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } | null {
   const { original, raster } = scene;
   const place = placeOnFrame(scene, frame);
-  if (checkerOf(original)) {
+  if (checkerOf(scene)) {
     return { kind: 'pattern', sample: newSample('s1', place.x, place.y, { backdrop: 'checkerboard' }) };
   }
   const stretch = stretchOnFrame(scene);
   const sample = newSample('s1', stretch.x, stretch.y, { to: stretch.to, backdrop: 'smooth' });
-  const surface = surfaceAround(original, sampleAreas(sample, original));
+  const surface = surfaceAround(scene, sampleAreas(sample, original));
   if (surface) {
     const share = shareOnSurface(raster, frame, surface);
     const range = rangeOf(surface);

@@ -69,16 +69,16 @@ export function halvingsTo(maxPixels: number, width: number, height: number): nu
 /** Pixels of the small copy. */
 export const SMALL_PIXELS = 1_000_000;
 
-const smallCopies = new WeakMap<Raster, Raster>();
+/** A raster that was halved `reduction` times. */
+export interface Reduced {
+  readonly raster: Raster;
+  readonly reduction: number;
+}
 
-/** The raster halved to at most SMALL_PIXELS, and how often. Kept as long as the raster itself. */
-export function smallCopy(original: Raster): { readonly raster: Raster; readonly reduction: number } {
+/** The raster halved to at most SMALL_PIXELS. */
+export function smallCopy(original: Raster): Reduced {
   const reduction = halvingsTo(SMALL_PIXELS, original.width, original.height);
-  let raster = smallCopies.get(original);
-  if (!raster) {
-    raster = original;
-    for (let k = 0; k < reduction; k++) raster = halve(raster);
-    smallCopies.set(original, raster);
-  }
+  let raster = original;
+  for (let k = 0; k < reduction; k++) raster = halve(raster);
   return { raster, reduction };
 }

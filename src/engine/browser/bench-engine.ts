@@ -9,10 +9,10 @@ import {
   reachKey,
   reachOfSample,
   type ReachCache,
-  type Scene,
 } from '../../core/stages/clear/clear';
 import { findPockets } from '../../core/stages/clear/pockets';
 import type { ReachMap } from '../../core/stages/clear/reach-map';
+import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
 import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
@@ -310,11 +310,12 @@ export function createBenchEngine(
 
 /** The picture at every number of halvings down to a small one. */
 function sizesOf(original: Raster): Size[] {
-  const sizes: Size[] = [{ scene: { original, raster: original, reduction: 0 }, cache: new Map() }];
+  const sizes: Size[] = [{ scene: sceneOf(original), cache: new Map() }];
   for (;;) {
-    const { raster, reduction } = sizes.at(-1)!.scene;
+    const { scene } = sizes.at(-1)!;
+    const { raster } = scene;
     if (raster.width * raster.height <= 40_000 || raster.width < 2 || raster.height < 2) return sizes;
-    sizes.push({ scene: { original, raster: halve(raster), reduction: reduction + 1 }, cache: new Map() });
+    sizes.push({ scene: halvedScene(scene), cache: new Map() });
   }
 }
 

@@ -5,11 +5,11 @@ import sharp from 'sharp';
 import { decodeMaster } from '../../codec/decode';
 import { verifyPng, writePng } from '../../codec/png';
 import type { Cut } from '../../core/cut/schema';
-import { halve, halvingsTo } from '../../core/raster/reduce';
-import type { Raster } from '../../core/raster/raster';
+import { halvingsTo } from '../../core/raster/reduce';
 import { propose } from '../../core/proposal/propose';
 import { renderCut, renderSteps } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
+import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
 import type { AlphaCounts } from '../../core/stages/deliver/finish';
 
 /** What the worker threads can be asked to do; each is one function below. */
@@ -68,9 +68,8 @@ const THUMBNAIL_PIXELS = 512;
 export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
   const original = await decodeMaster(input.originalPath, input.originalName);
   const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, original.width, original.height);
-  let raster: Raster = original;
-  for (let k = 0; k < reduction; k++) raster = halve(raster);
-  const cutout = runToEnd(renderSteps({ original, raster, reduction }, input.cut, new Map()));
+  const scene = halvedScene(sceneOf(original), reduction);
+  const cutout = runToEnd(renderSteps(scene, input.cut, new Map()));
   const { width, height, data } = cutout.raster;
   await sharp(data, { raw: { width, height, channels: 4 } })
     .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })

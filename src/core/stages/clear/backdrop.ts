@@ -1,8 +1,9 @@
 import { labOf, type Lab } from '../../color/oklab';
 import type { Sample } from '../../cut/schema';
-import type { Raster, Rect } from '../../raster/raster';
+import type { Rect } from '../../raster/raster';
 import { findChecker, type Checker } from './checker';
 import type { BackdropModel } from './distance';
+import { smallScene, type Scene } from './scene';
 import type { Rgb } from './sample-color';
 import { fitSurface, surfaceColor, type Surface } from './surface';
 
@@ -16,56 +17,36 @@ const NODE_PX = 8;
  * The backdrop that a sample stands for, row by row, at the scene's size. A smooth backdrop is fitted around the
  * sample, a checkerboard is looked for in the whole picture; where neither is found, the sample's color counts alone.
  */
-export function modelOf(
-  scene: { readonly original: Raster; readonly raster: Raster; readonly reduction: number },
-  sample: Sample,
-  color: Rgb,
-  areas: readonly Rect[],
-): BackdropModel {
-  const { original, raster, reduction } = scene;
+export function modelOf(scene: Scene, sample: Sample, color: Rgb, areas: readonly Rect[]): BackdropModel {
+  const { raster, reduction } = scene;
   if (sample.backdrop === 'smooth') {
-    const surface = surfaceAround(original, areas);
+    const surface = surfaceAround(scene, areas);
     if (surface) return smoothModel(surface, raster.width, reduction);
   }
   if (sample.backdrop === 'checkerboard') {
-    const checker = checkerOf(original);
+    const checker = checkerOf(scene);
     if (checker) return checkerModel(checker, raster.width, reduction);
   }
   return flatModel(labOf(color.red, color.green, color.blue));
 }
 
-/** What was fitted to a picture; it goes when the picture goes. */
-interface Fitted {
-  checker?: Checker | null;
-  readonly surfaces: Map<string, Surface | null>;
-}
-
-const fitted = new WeakMap<Raster, Fitted>();
-
 /** Surfaces kept for one picture. */
 const MOST_SURFACES = 8;
 
-function fittedTo(original: Raster): Fitted {
-  let all = fitted.get(original);
-  if (!all) fitted.set(original, (all = { surfaces: new Map() }));
-  return all;
-}
-
 /** The checkerboard of a picture, looked for once. */
-export function checkerOf(original: Raster): Checker | null {
-  const all = fittedTo(original);
-  if (all.checker === undefined) all.checker = findChecker(original);
-  return all.checker;
+export function checkerOf({ original, known }: Scene): Checker | null {
+  if (known.checker === undefined) known.checker = findChecker(original);
+  return known.checker;
 }
 
 /** The smooth surface around the areas that a sample reads, fitted once. */
-export function surfaceAround(original: Raster, areas: readonly Rect[]): Surface | null {
-  const { surfaces } = fittedTo(original);
+export function surfaceAround(scene: Scene, areas: readonly Rect[]): Surface | null {
+  const { surfaces } = scene.known;
   const places = areas.map(centerOf);
   const key = places.map(({ x, y }) => `${x},${y}`).join(' ');
   let surface = surfaces.get(key);
   if (surface === undefined) {
-    surface = fitSurface(original, places);
+    surface = fitSurface(scene.original, places, smallScene(scene));
     surfaces.set(key, surface);
     if (surfaces.size > MOST_SURFACES) surfaces.delete(surfaces.keys().next().value!);
   }
@@ -123,17 +104,17 @@ function labOfDecimals(red: number, green: number, blue: number): Lab {
 
 /** What a sample's modelled backdrop looks like at a place of the scene's raster; null where its one color counts. */
 export function backdropColors(
-  scene: { readonly original: Raster; readonly reduction: number },
+  scene: Scene,
   sample: Sample,
   areas: readonly Rect[],
 ): ((x: number, y: number) => Rgb) | null {
   const scale = 2 ** scene.reduction;
   if (sample.backdrop === 'smooth') {
-    const surface = surfaceAround(scene.original, areas);
+    const surface = surfaceAround(scene, areas);
     return surface && ((x, y) => surfaceColor(surface, (x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5));
   }
   if (sample.backdrop === 'checkerboard') {
-    const checker = checkerOf(scene.original);
+    const checker = checkerOf(scene);
     return checker && ((x, y) => checker.toneAt((x + 0.5) * scale, (y + 0.5) * scale));
   }
   return null;

@@ -1,25 +1,16 @@
 import { labOf } from '../../color/oklab';
 import type { Cut, Sample } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
-import { bytes, zeroedBytes } from '../../numeric/scratch';
+import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import { backdropColors, modelOf } from './backdrop';
 import { distanceLevels, distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
-import { reachMapSteps, type Measure, type ReachMap } from './reach-map';
+import { joinedMapSteps, reachMapSteps, type Measure, type ReachMap } from './reach-map';
+import type { Scene } from './scene';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
 
 /** Without edge estimation alpha rises from 0 to 255 over this many units of distance above the tolerance. */
 export const RAMP_UNITS = 8;
-
-/**
- * The same picture at one size: `raster` is the original reduced `reduction` times by halving, so original pixel
- * (x, y) lies in pixel (x >> reduction, y >> reduction). Sample colors are always read from `original`.
- */
-export interface Scene {
-  readonly original: Raster;
-  readonly raster: Raster;
-  readonly reduction: number;
-}
 
 /** Reach maps by what they depend on; owned by the caller, one for each size of a picture. */
 export type ReachCache = Map<string, ReachMap>;
@@ -41,7 +32,10 @@ export function backdropOfSample(scene: Scene, sample: Sample): ((x: number, y: 
   return backdropColors(scene, sample, sampleAreas(sample, scene.original));
 }
 
-/** The reach map of one sample, from the cache or computed into it. */
+/**
+ * The reach map of one sample, from the cache or computed into it. What is joined is found from the map that reaches
+ * everywhere where the cache has that one, without measuring again.
+ */
 export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: ReachCache): Steps<ReachMap> {
   const key = reachKey(sample, cut);
   const known = cache.get(key);
@@ -55,7 +49,10 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
       }
     }
   }
-  const map = yield* reachMapSteps(scene.raster, measureOf(scene, sample, areas), seeds, sample.reach);
+  const measured = cache.get(reachKey({ ...sample, reach: 'everywhere' }, cut));
+  const map = measured
+    ? yield* joinedMapSteps(measured, seeds)
+    : yield* reachMapSteps(scene.raster, measureOf(scene, sample, areas), seeds, sample.reach);
   cache.set(key, map);
   return map;
 }
@@ -67,8 +64,8 @@ export function actingSamples(cut: Cut): Sample[] {
 
 /**
  * Marks with 1 what Clear takes away in the part `rect`: pixels that some sample reaches within its tolerance, except
- * those of pockets that are kept. `maps` are those of `samples`, in the same order. The mask is overwritten by the next
- * call.
+ * those of pockets that are kept. `maps` are those of `samples`, in the same order. The mask lies in `scratch` and is
+ * overwritten by the next call.
  */
 export function clearedMask(
   width: number,
@@ -76,8 +73,9 @@ export function clearedMask(
   maps: readonly ReachMap[],
   kept: Uint8Array | null,
   rect: Rect,
+  scratch: Scratch,
 ): Uint8Array {
-  const mask = zeroedBytes('cleared', rect.width * rect.height);
+  const mask = scratch.zeroed('cleared', rect.width * rect.height);
   maps.forEach(({ levels }, k) => {
     const limit = toleranceLevel(samples[k]!.tolerance);
     for (let row = 0; row < rect.height; row++) {
@@ -86,7 +84,7 @@ export function clearedMask(
         if (levels[start + x]! <= limit) mask[i] = 1;
     }
   });
-  clearSpecks(width, samples, maps, rect, mask);
+  clearSpecks(width, samples, maps, rect, mask, scratch);
   if (kept) {
     for (let row = 0; row < rect.height; row++) {
       const start = (rect.y + row) * width + rect.x;
@@ -157,9 +155,10 @@ function clearSpecks(
   maps: readonly ReachMap[],
   rect: Rect,
   mask: Uint8Array,
+  scratch: Scratch,
 ): void {
   if (maps.length === 0) return;
-  const before = bytes('cleared before', mask.length);
+  const before = scratch.bytes('cleared before', mask.length);
   before.set(mask);
   const first = maps[0]!.levels;
   const limits = samples.map(({ tolerance }) => toleranceLevel(Math.min(100, 2.5 * tolerance + 4)));

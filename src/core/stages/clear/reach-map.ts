@@ -57,15 +57,28 @@ export function* reachMapSteps(
     measure(y, end, mark, levels);
     yield { stage: 'samples', done: end * width, total };
   }
-  if (reach === 'joined') {
-    const flood = startFlood(width, height, levels, seeds);
-    let reached = 0;
-    while (flood.level <= MAX_LEVEL) {
-      reached += floodSome(flood, PER_STEP);
-      yield { stage: 'samples', done: pixels + reached, total };
-    }
+  const map: ReachMap = { kind: 'reach', width, height, levels };
+  if (reach === 'joined') yield* floodSteps(map, seeds);
+  return map;
+}
+
+/** The joined map of a sample from its map that reaches everywhere, which stays as it is. */
+export function* joinedMapSteps(everywhere: ReachMap, seeds: readonly Rect[]): Steps<ReachMap> {
+  const levels = everywhere.levels.map((level) => level | WAITING);
+  const map = { ...everywhere, levels };
+  yield* floodSteps(map, seeds);
+  return map;
+}
+
+/** Turns waiting distances into joined ones. */
+function* floodSteps({ width, height, levels }: ReachMap, seeds: readonly Rect[]): Steps<void> {
+  const pixels = width * height;
+  const flood = startFlood(width, height, levels, seeds);
+  let reached = 0;
+  while (flood.level <= MAX_LEVEL) {
+    reached += floodSome(flood, PER_STEP);
+    yield { stage: 'samples', done: pixels + reached, total: 2 * pixels };
   }
-  return { kind: 'reach', width, height, levels };
 }
 
 function startFlood(width: number, height: number, levels: Uint16Array, seeds: readonly Rect[]): Flood {

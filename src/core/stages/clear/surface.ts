@@ -1,6 +1,6 @@
 import { colorDistance, labOf } from '../../color/oklab';
 import { solveSymmetric } from '../../numeric/solve';
-import { halve, halvingsTo, smallCopy } from '../../raster/reduce';
+import { halve, halvingsTo, smallCopy, type Reduced } from '../../raster/reduce';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Rgb } from './sample-color';
@@ -31,14 +31,15 @@ const ROUNDS = 6;
 /**
  * Fits a surface to the smooth region around the places given (pixels of the original): grown over small steps, then
  * fitted by iteratively reweighted least squares with Tukey's biweight against what is not backdrop (Huber, 1981),
- * taking in after each round what the surface explains. Null where too little is smooth.
+ * taking in after each round what the surface explains. Null where too little is smooth. `small` is the original's
+ * small copy, for those who have it already.
  */
 export function fitSurface(
   original: Raster,
   places: readonly { readonly x: number; readonly y: number }[],
+  small: Reduced = smallCopy(original),
 ): Surface | null {
   const reduction = halvingsTo(FIT_PIXELS, original.width, original.height);
-  const small = smallCopy(original);
   let { raster } = small;
   for (let k = small.reduction; k < reduction; k++) raster = halve(raster);
   const region = growSmooth(raster, places, reduction);

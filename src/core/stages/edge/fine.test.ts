@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { paint } from '../../../../tests/make/pictures';
 import { seededRandom } from '../../numeric/random';
+import { Scratch } from '../../numeric/scratch';
 import { createRaster, type Raster } from '../../raster/raster';
 import { unmixInto } from './unmix';
 
@@ -40,7 +41,12 @@ function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean): Ra
   );
   const out = createRaster(raster.width, raster.height);
   const color = { red: PAPER[0], green: PAPER[1], blue: PAPER[2] };
-  unmixInto({ raster, around, cleared: mask, halvedChroma: false, backdrop: null, color }, around, out);
+  const scratch = new Scratch();
+  unmixInto(
+    { raster, around, cleared: mask, halvedChroma: false, backdrop: null, color, scratch },
+    around,
+    out,
+  );
   return out;
 }
 

@@ -1,5 +1,6 @@
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
+import type { Scene } from '../clear/scene';
 
 /** Rows that are looked at. */
 const ROWS = 400;
@@ -26,6 +27,13 @@ const UNEVEN = 1.5;
  */
 export function hasHalvedChroma(raster: Raster): boolean {
   return hasWideEdges(raster) || hasPairedColumns(raster);
+}
+
+/** The same of a scene at its size, found once. */
+export function halvedChromaOf({ raster, reduction, known: { halvedChroma } }: Scene): boolean {
+  let halved = halvedChroma.get(reduction);
+  if (halved === undefined) halvedChroma.set(reduction, (halved = hasHalvedChroma(raster)));
+  return halved;
 }
 
 function hasWideEdges({ width, height, data }: Raster): boolean {

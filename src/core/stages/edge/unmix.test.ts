@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createRaster, type Raster } from '../../raster/raster';
 import { seededRandom } from '../../numeric/random';
+import { Scratch } from '../../numeric/scratch';
 import { unmixInto } from './unmix';
 
 type Color = readonly [number, number, number];
@@ -31,7 +32,19 @@ function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean, hal
     cleared(i % width, Math.floor(i / width)) ? 1 : 0,
   );
   const out = createRaster(width, height);
-  unmixInto({ raster, around: whole, cleared: mask, halvedChroma, backdrop: null, color: null }, whole, out);
+  unmixInto(
+    {
+      raster,
+      around: whole,
+      cleared: mask,
+      halvedChroma,
+      backdrop: null,
+      color: null,
+      scratch: new Scratch(),
+    },
+    whole,
+    out,
+  );
   return out;
 }
 
@@ -165,7 +178,15 @@ describe('un-mixing', () => {
       );
       const part = createRaster(rect.width, rect.height);
       unmixInto(
-        { raster, around, cleared: mask, halvedChroma: false, backdrop: null, color: null },
+        {
+          raster,
+          around,
+          cleared: mask,
+          halvedChroma: false,
+          backdrop: null,
+          color: null,
+          scratch: new Scratch(),
+        },
         rect,
         part,
       );

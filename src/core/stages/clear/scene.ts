@@ -1,0 +1,45 @@
+import { Scratch } from '../../numeric/scratch';
+import { halve, smallCopy, type Reduced } from '../../raster/reduce';
+import { assertRaster, type Raster } from '../../raster/raster';
+import type { Checker } from './checker';
+import type { Surface } from './surface';
+
+/** What was found out about a picture while it was worked on, shared by all its sizes, and memory that is used again. */
+export interface Known {
+  /** Undefined as long as nobody asked. */
+  small?: Reduced;
+  checker?: Checker | null;
+  readonly surfaces: Map<string, Surface | null>;
+  /** Whether chroma has half the resolution, by reduction. */
+  readonly halvedChroma: Map<number, boolean>;
+  readonly scratch: Scratch;
+}
+
+/**
+ * A picture at one size: `raster` is the original reduced `reduction` times by halving, so original pixel (x, y) lies in
+ * pixel (x >> reduction, y >> reduction). Sample colors and models of the backdrop are always read from `original`.
+ */
+export interface Scene extends Reduced {
+  readonly original: Raster;
+  readonly known: Known;
+}
+
+/** A picture at its own size, nothing known yet. Throws `bad-argument` where raster and size disagree. */
+export function sceneOf(original: Raster): Scene {
+  assertRaster(original);
+  const known: Known = { surfaces: new Map(), halvedChroma: new Map(), scratch: new Scratch() };
+  return { original, raster: original, reduction: 0, known };
+}
+
+/** The scene halved `times` times more. */
+export function halvedScene(scene: Scene, times = 1): Scene {
+  let { raster } = scene;
+  for (let k = 0; k < times; k++) raster = halve(raster);
+  return { ...scene, raster, reduction: scene.reduction + times };
+}
+
+/** The scene at the size of the small copy, which is made once. */
+export function smallScene(scene: Scene): Scene {
+  const { raster, reduction } = (scene.known.small ??= smallCopy(scene.original));
+  return { ...scene, raster, reduction };
+}

@@ -1,0 +1,135 @@
+import { baseAt } from './spread';
+import type { EdgeInput } from './mixture';
+
+/** How far away a certain pixel may be to lend its color. */
+const SEARCH_PX = 9;
+
+/** Subject colors that differ by at least this may be mixed with each other. */
+const APART = 30;
+
+/** One line explains a pixel better than another if the pixel lies this much nearer to it, encoded. */
+export const BETTER = 4;
+
+/** Offsets by rising distance; ties in a fixed order, so that results do not depend on how a picture is parted. */
+const RING = offsetsWithin(SEARCH_PX);
+
+/** The background's color by the sample alone. False where it does not say. */
+export function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
+  const x = i % around.width;
+  const found = backdrop?.(around.x + x, around.y + (i - x) / around.width) ?? color;
+  if (!found) return false;
+  out[0] = found.red;
+  out[1] = found.green;
+  out[2] = found.blue;
+  return true;
+}
+
+/** The mean color of the nearest certain pixel of one side and its certain neighbors. */
+export function meanOfCertain(
+  input: EdgeInput,
+  band: Uint8Array,
+  i: number,
+  side: number,
+  out: Float64Array,
+): boolean {
+  const { around, cleared } = input;
+  const x = i % around.width;
+  const y = (i - x) / around.width;
+  for (let k = 0; k < RING.length; k += 2) {
+    const nx = x + RING[k]!;
+    const ny = y + RING[k + 1]!;
+    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
+    const j = ny * around.width + nx;
+    if (cleared[j] !== side || band[j] !== 0) continue;
+    meanAround(input, band, nx, ny, side, x, y, out);
+    return true;
+  }
+  return false;
+}
+
+/**
+ * Whether a pixel is a mixture of two subject colors rather than of subject and background: it lies nearer to the line
+ * between the nearest subject color and the nearest that differs from it.
+ */
+export function betweenSubjects(
+  { raster, around, cleared }: EdgeInput,
+  band: Uint8Array,
+  i: number,
+  p: number,
+  f: Float64Array,
+  rest: number,
+): boolean {
+  const { data } = raster;
+  const x = i % around.width;
+  const y = (i - x) / around.width;
+  for (let k = 0; k < RING.length; k += 2) {
+    const nx = x + RING[k]!;
+    const ny = y + RING[k + 1]!;
+    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
+    const j = ny * around.width + nx;
+    if (cleared[j] !== 0 || band[j] !== 0) continue;
+    const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
+    let square = 0;
+    let dot = 0;
+    for (let c = 0; c < 3; c++) {
+      const way = data[q + c]! - f[c]!;
+      square += way * way;
+      dot += way * (data[p + c]! - f[c]!);
+    }
+    if (square < APART * APART) continue;
+    const along = Math.min(1, Math.max(0, dot / square));
+    let far = 0;
+    for (let c = 0; c < 3; c++) far += (data[p + c]! - f[c]! - along * (data[q + c]! - f[c]!)) ** 2;
+    return Math.sqrt(far) + BETTER < rest;
+  }
+  return false;
+}
+
+/** The mean color of the certain pixels around (x, y), carried to the place (toX, toY). */
+function meanAround(
+  input: EdgeInput,
+  band: Uint8Array,
+  x: number,
+  y: number,
+  side: number,
+  toX: number,
+  toY: number,
+  out: Float64Array,
+): void {
+  const { raster, around, cleared } = input;
+  const { data } = raster;
+  let red = 0;
+  let green = 0;
+  let blue = 0;
+  let redUnits = 0;
+  let greenUnits = 0;
+  let blueUnits = 0;
+  for (let ny = Math.max(0, y - 1); ny <= Math.min(around.height - 1, y + 1); ny++) {
+    for (let nx = Math.max(0, x - 1); nx <= Math.min(around.width - 1, x + 1); nx++) {
+      const j = ny * around.width + nx;
+      if (cleared[j] !== side || band[j] !== 0) continue;
+      const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
+      const base = baseAt(input, side, nx, ny);
+      red += data[p]!;
+      green += data[p + 1]!;
+      blue += data[p + 2]!;
+      redUnits += base.red;
+      greenUnits += base.green;
+      blueUnits += base.blue;
+    }
+  }
+  const there = baseAt(input, side, toX, toY);
+  out[0] = Math.min(255, (red / redUnits) * there.red);
+  out[1] = Math.min(255, (green / greenUnits) * there.green);
+  out[2] = Math.min(255, (blue / blueUnits) * there.blue);
+}
+
+/** Pairs of offsets within a radius, by rising distance. */
+export function offsetsWithin(radius: number): Int8Array {
+  const reach = Math.floor(radius);
+  const all: [number, number][] = [];
+  for (let y = -reach; y <= reach; y++) {
+    for (let x = -reach; x <= reach; x++) if (x * x + y * y <= radius * radius) all.push([x, y]);
+  }
+  return Int8Array.from(all.sort((p, q) => p[0] ** 2 + p[1] ** 2 - (q[0] ** 2 + q[1] ** 2)).flat());
+}

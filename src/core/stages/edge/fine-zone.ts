@@ -1,0 +1,142 @@
+import { presumed } from './certain';
+import type { EdgeInput } from './mixture';
+
+/** Subject pixels with no core within this are thin, in pixels; a core pixel has no cleared neighbor. */
+const THIN_PX = 2;
+
+/** A strand has at least so many thin pixels within this; less is a speck or the ringing of a compressed picture. */
+const STRAND_PX = 6;
+const STRAND_PIXELS = 10;
+
+/** Bundles of threads have no certain inside within this, in pixels. */
+const INSIDE_PX = 4;
+
+/** Around thin pixels everything within this is solved, cleared or not: threads fade out and enclose small areas. */
+const ZONE_PX = 9;
+
+/** How often the zone grows into what still looks like background, and how near to it that is in luma, encoded. */
+const GROWTH = 2;
+const ALIKE = 22;
+
+/**
+ * Where the subject is of threads: marks 1 around subject pixels that have no core near, and from there around those
+ * that have no certain inside near, where threads lie close. `band` is that of the same mask.
+ */
+export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
+  const {
+    cleared,
+    scratch,
+    around: { width, height },
+  } = input;
+  const zone = scratch.zeroed('fine zone', cleared.length);
+  const thin = scratch.zeroed('fine thin', cleared.length);
+  const seeds: number[] = [];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (band[i] !== 1) continue;
+      if (hasCore(cleared, width, height, x, y)) continue;
+      thin[i] = 1;
+      seeds.push(i);
+    }
+  }
+  const strands = seeds.filter(
+    (i) => countAround(thin, width, height, i % width, Math.floor(i / width)) >= STRAND_PIXELS,
+  );
+  if (strands.length === 0) return zone;
+  for (const i of strands) mark(zone, width, height, i % width, Math.floor(i / width));
+  const bundled: number[] = [];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, band, width, height, x, y)) bundled.push(i);
+    }
+  }
+  for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width));
+  for (let round = 0; round < GROWTH; round++) grow(input, zone);
+  return zone;
+}
+
+/** Takes in the surroundings of what is in the zone and not cleared, but hardly differs from the background in luma. */
+function grow(input: EdgeInput, zone: Uint8Array): void {
+  const {
+    raster,
+    around,
+    cleared,
+    around: { width, height },
+  } = input;
+  const b = new Float64Array(3);
+  const edge: number[] = [];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (zone[i] === 0 || cleared[i] === 1 || enclosed(zone, width, height, x, y)) continue;
+      const p = ((around.y + y) * raster.width + around.x + x) * 4;
+      if (presumed(input, i, b) && lumaApart(raster.data, p, b) < ALIKE) edge.push(i);
+    }
+  }
+  for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width));
+}
+
+function enclosed(zone: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+  const i = y * width + x;
+  return (
+    (x === 0 || zone[i - 1] === 1) &&
+    (x === width - 1 || zone[i + 1] === 1) &&
+    (y === 0 || zone[i - width] === 1) &&
+    (y === height - 1 || zone[i + width] === 1)
+  );
+}
+
+function lumaApart(data: Uint8Array, p: number, b: Float64Array): number {
+  return Math.abs(
+    0.299 * (data[p]! - b[0]!) + 0.587 * (data[p + 1]! - b[1]!) + 0.114 * (data[p + 2]! - b[2]!),
+  );
+}
+
+function countAround(thin: Uint8Array, width: number, height: number, x: number, y: number): number {
+  let count = 0;
+  for (let ny = Math.max(0, y - STRAND_PX); ny <= Math.min(height - 1, y + STRAND_PX); ny++) {
+    for (let nx = Math.max(0, x - STRAND_PX); nx <= Math.min(width - 1, x + STRAND_PX); nx++)
+      count += thin[ny * width + nx]!;
+  }
+  return count;
+}
+
+function hasInside(
+  cleared: Uint8Array,
+  band: Uint8Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+): boolean {
+  for (let ny = Math.max(0, y - INSIDE_PX); ny <= Math.min(height - 1, y + INSIDE_PX); ny++) {
+    for (let nx = Math.max(0, x - INSIDE_PX); nx <= Math.min(width - 1, x + INSIDE_PX); nx++) {
+      const j = ny * width + nx;
+      if (band[j] === 0 && cleared[j] === 0) return true;
+    }
+  }
+  return false;
+}
+
+function hasCore(cleared: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+  for (let ny = Math.max(0, y - THIN_PX); ny <= Math.min(height - 1, y + THIN_PX); ny++) {
+    for (let nx = Math.max(0, x - THIN_PX); nx <= Math.min(width - 1, x + THIN_PX); nx++) {
+      if (isCore(cleared, width, height, nx, ny)) return true;
+    }
+  }
+  return false;
+}
+
+function isCore(cleared: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+  for (let ny = Math.max(0, y - 1); ny <= Math.min(height - 1, y + 1); ny++) {
+    for (let nx = Math.max(0, x - 1); nx <= Math.min(width - 1, x + 1); nx++) {
+      if (cleared[ny * width + nx] === 1) return false;
+    }
+  }
+  return true;
+}
+
+function mark(zone: Uint8Array, width: number, height: number, x: number, y: number): void {
+  for (let ny = Math.max(0, y - ZONE_PX); ny <= Math.min(height - 1, y + ZONE_PX); ny++) {
+    zone.fill(1, ny * width + Math.max(0, x - ZONE_PX), ny * width + Math.min(width - 1, x + ZONE_PX) + 1);
+  }
+}

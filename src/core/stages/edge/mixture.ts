@@ -1,0 +1,117 @@
+import type { Scratch } from '../../numeric/scratch';
+import type { Raster, Rect } from '../../raster/raster';
+import type { Rgb } from '../clear/sample-color';
+
+/** Estimates this near to nothing or all count as such at most, as a share of the way from B to F. */
+const MOST_SLACK = 0.14;
+
+/** Noise where no background is certain near, encoded. */
+export const PRESUMED_NOISE = 1;
+
+/** Weight of chroma differences against luma where a picture keeps chroma at half the resolution. */
+const HALVED_CHROMA = 0.08;
+
+/** How much wider edges are in such chroma than in luma. */
+const CHROMA_WIDTH = 2.2;
+
+/** Below FAINTEST the subject's color is taken whole; from there on more and more of what is left in the pixel itself. */
+const FAINTEST = 0.02;
+
+/** A part of a picture that edges are estimated in: all arrays cover `around`, a rectangle of `raster`. */
+export interface EdgeInput {
+  readonly raster: Raster;
+  readonly around: Rect;
+  /** 1 where Clear took a pixel away, row by row over `around`. */
+  readonly cleared: Uint8Array;
+  /** Whether the picture keeps chroma at half the resolution; see `hasHalvedChroma`. */
+  readonly halvedChroma: boolean;
+  /** The modelled backdrop's color at a place of the raster, where there is a model. */
+  readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
+  readonly color: Rgb | null;
+  readonly scratch: Scratch;
+}
+
+/** One pixel while it is solved: B, two candidates for F, the subject's color that was found, alpha and noise. */
+export interface Mix {
+  readonly b: Float64Array;
+  readonly f: Float64Array;
+  readonly g: Float64Array;
+  readonly color: Float64Array;
+  alpha: number;
+  noise: number;
+}
+
+export interface Projection {
+  /** 0 at B, 1 at F. */
+  readonly alpha: number;
+  /** How far beside the line from B to F. */
+  readonly rest: number;
+  /** The same with halved chroma counting little. */
+  readonly off: number;
+  /** How long that line is. */
+  readonly span: number;
+  /** How much of what alpha was read from is halved chroma, 0 to 1. */
+  readonly chroma: number;
+}
+
+/** Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. */
+export function sharpened({ alpha, span, chroma }: Projection, below: number, above: number): number {
+  const low = Math.min(MOST_SLACK, below / Math.max(1, span));
+  const high = Math.min(MOST_SLACK, above / Math.max(1, span));
+  const loose = (alpha - low) / (1 - low - high);
+  const steepness = 1 + (CHROMA_WIDTH - 1) * chroma;
+  return Math.min(1, Math.max(0, 0.5 + (loose - 0.5) * steepness));
+}
+
+/**
+ * How far along from B to F a pixel lies. Halved chroma counts little against luma where alpha is read.
+ */
+export function projection(
+  { raster, halvedChroma }: EdgeInput,
+  p: number,
+  b: Float64Array,
+  f: Float64Array,
+): Projection {
+  const { data } = raster;
+  const wayRed = f[0]! - b[0]!;
+  const wayGreen = f[1]! - b[1]!;
+  const wayBlue = f[2]! - b[2]!;
+  const red = data[p]! - b[0]!;
+  const green = data[p + 1]! - b[1]!;
+  const blue = data[p + 2]! - b[2]!;
+  const wayLuma = 0.299 * wayRed + 0.587 * wayGreen + 0.114 * wayBlue;
+  const luma = 0.299 * red + 0.587 * green + 0.114 * blue;
+  const wayCb = wayBlue - wayLuma;
+  const wayCr = wayRed - wayLuma;
+  const straight = red * wayRed + green * wayGreen + blue * wayBlue;
+  const square = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
+  const ofChroma = HALVED_CHROMA * (wayCb * wayCb + wayCr * wayCr);
+  const length = halvedChroma ? wayLuma * wayLuma + ofChroma : square;
+  const dot = halvedChroma
+    ? luma * wayLuma + HALVED_CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr)
+    : straight;
+  const alpha = length > 0 ? dot / length : 0;
+  const inside = Math.min(1, Math.max(0, alpha));
+  const rest = Math.hypot(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
+  const restLuma = luma - wayLuma * inside;
+  const restBlue = blue - luma - wayCb * inside;
+  const restRed = red - luma - wayCr * inside;
+  const off = halvedChroma ? Math.sqrt(restLuma ** 2 + HALVED_CHROMA * (restBlue ** 2 + restRed ** 2)) : rest;
+  return {
+    alpha,
+    rest,
+    off,
+    span: Math.sqrt(square),
+    chroma: halvedChroma && length > 0 ? ofChroma / length : 0,
+  };
+}
+
+/** Takes the background's share out of a pixel's color; the fainter it is, the more the subject's color counts. */
+export function takeOut(data: Uint8Array, p: number, { alpha, b, color }: Mix, subject: Float64Array): void {
+  const share = Math.min(1, Math.max(0, alpha * 2 - 0.4));
+  for (let c = 0; c < 3; c++) {
+    const own = alpha > FAINTEST ? (data[p + c]! - (1 - alpha) * b[c]!) / alpha : subject[c]!;
+    color[c] = Math.min(255, Math.max(0, subject[c]! + (own - subject[c]!) * share));
+  }
+}

@@ -1,0 +1,113 @@
+import type { Rgb } from '../clear/sample-color';
+import { BLOCK_PX, Blocks } from './blocks';
+import type { EdgeInput } from './mixture';
+
+/**
+ * The spread of the certain pixels of either side: the root mean square of how far they lie from their mean, over all
+ * channels, in 3 x 3 blocks around a place. Computed where it is asked for; blocks lie fast in the raster, so that the
+ * result does not depend on how it is parted.
+ */
+export class Spread {
+  private readonly grid: Blocks;
+  private readonly known: readonly Float32Array[];
+  /** Mean background as a share of the backdrop where it is modelled; negative where none is certain. */
+  private readonly means: Float32Array;
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly band: Uint8Array,
+  ) {
+    const { around } = input;
+    this.grid = new Blocks(around);
+    this.known = [new Float32Array(this.grid.count).fill(-1), new Float32Array(this.grid.count).fill(-1)];
+    this.means = new Float32Array(3 * this.grid.count).fill(-1);
+  }
+
+  /** At pixel `i` of the surroundings, of the subject (side 0) or the background (side 1). */
+  at(i: number, side: 0 | 1): number {
+    const { width } = this.input.around;
+    return this.known[side]![this.block(i % width, Math.floor(i / width), side)]!;
+  }
+
+  /** The mean color of the certain background around a place of the surroundings. False where there is none. */
+  background(x: number, y: number, out: Float64Array): boolean {
+    const mean = 3 * this.block(x, y, 1);
+    const { means } = this;
+    if (means[mean]! < 0) return false;
+    const base = baseAt(this.input, 1, x, y);
+    out[0] = Math.min(255, means[mean]! * base.red);
+    out[1] = Math.min(255, means[mean + 1]! * base.green);
+    out[2] = Math.min(255, means[mean + 2]! * base.blue);
+    return true;
+  }
+
+  /** The block of a place, measured. */
+  private block(x: number, y: number, side: 0 | 1): number {
+    const block = this.grid.at(x, y);
+    const known = this.known[side]!;
+    if (known[block]! < 0) known[block] = this.measure(block, side);
+    return block;
+  }
+
+  private measure(block: number, side: 0 | 1): number {
+    const { raster, around, cleared } = this.input;
+    const left = this.grid.left(block) - BLOCK_PX;
+    const top = this.grid.top(block) - BLOCK_PX;
+    const { data } = raster;
+    let count = 0;
+    let red = 0;
+    let green = 0;
+    let blue = 0;
+    let redSquares = 0;
+    let greenSquares = 0;
+    let blueSquares = 0;
+    let redUnits = 0;
+    let greenUnits = 0;
+    let blueUnits = 0;
+    const right = Math.min(around.width, left + 3 * BLOCK_PX);
+    for (let y = Math.max(0, top); y < Math.min(around.height, top + 3 * BLOCK_PX); y++) {
+      for (let x = Math.max(0, left), j = y * around.width + x; x < right; x++, j++) {
+        if (cleared[j] !== side || this.band[j] !== 0) continue;
+        const p = ((around.y + y) * raster.width + around.x + x) * 4;
+        const base = baseAt(this.input, side, x, y);
+        const r = data[p]! / base.red;
+        const g = data[p + 1]! / base.green;
+        const b = data[p + 2]! / base.blue;
+        red += r;
+        green += g;
+        blue += b;
+        redSquares += r * r;
+        greenSquares += g * g;
+        blueSquares += b * b;
+        redUnits += base.red;
+        greenUnits += base.green;
+        blueUnits += base.blue;
+        count++;
+      }
+    }
+    if (count === 0) return 0;
+    if (side === 1) this.means.set([red / count, green / count, blue / count], 3 * block);
+    return Math.sqrt(
+      variance(red, redSquares, redUnits, count) +
+        variance(green, greenSquares, greenUnits, count) +
+        variance(blue, blueSquares, blueUnits, count),
+    );
+  }
+}
+
+/** Variance of values from their sum and sum of squares, in the square of their mean unit. */
+function variance(sum: number, squares: number, units: number, count: number): number {
+  return Math.max(0, squares / count - (sum / count) ** 2) * (units / count) ** 2;
+}
+
+const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
+
+/**
+ * What colors of one side are measured in: the modelled backdrop for the background, so that a color found at one place
+ * can be carried to another, also in a shadow; plain units otherwise.
+ */
+export function baseAt({ backdrop, around }: EdgeInput, side: number, x: number, y: number): Rgb {
+  if (!backdrop || side === 0) return PLAIN;
+  const { red, green, blue } = backdrop(around.x + x, around.y + y);
+  return { red: Math.max(8, red), green: Math.max(8, green), blue: Math.max(8, blue) };
+}
