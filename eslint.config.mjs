@@ -21,6 +21,15 @@ const CORE_PACKAGES = {
   message: 'The core imports nothing but itself, and Zod in cut/.',
 };
 
+/** What engines may round differently; `numeric/exact.ts` has what the core needs. */
+const INEXACT = ['sin', 'cos', 'tan', 'atan', 'atan2', 'hypot', 'exp', 'pow', 'log', 'cbrt'].map(
+  (property) => ({
+    object: 'Math',
+    property,
+    message: 'Engines round it differently; use numeric/exact.ts.',
+  }),
+);
+
 export default tseslint.config(
   { ignores: ['node_modules/', '.next/', 'dist/', 'data/', 'next-env.d.ts', 'scripts/', '*.mjs'] },
   ...next,
@@ -55,5 +64,10 @@ export default tseslint.config(
         { paths: ['zod'], patterns: [...closed(ARROWS.core), CORE_PACKAGES] },
       ],
     },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/color/ciede2000.ts', 'src/core/**/*.test.ts'],
+    rules: { 'no-restricted-properties': ['error', ...INEXACT] },
   },
 );

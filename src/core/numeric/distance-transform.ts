@@ -1,3 +1,4 @@
+import { square } from './exact';
 /**
  * For every pixel the index of the nearest pixel whose `mask` value is `wanted`, by exact Euclidean distance (lower
  * envelope of parabolas: Felzenszwalb and Huttenlocher, 2012, extended to carry the place). -1 everywhere if there is
@@ -14,11 +15,11 @@ export function nearestPixel(mask: Uint8Array, width: number, height: number, wa
     for (let x = 0; x < width; x++) {
       const row = nearestRow[line + x]!;
       if (row < 0) continue;
-      const own = (row - y) ** 2 + x * x;
+      const own = square(row - y) + x * x;
       let start = -Infinity;
       while (last >= 0) {
         const q = places[last]!;
-        start = (own - ((nearestRow[line + q]! - y) ** 2 + q * q)) / (2 * (x - q));
+        start = (own - (square(nearestRow[line + q]! - y) + q * q)) / (2 * (x - q));
         if (start > starts[last]!) break;
         last--;
       }

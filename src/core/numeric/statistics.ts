@@ -1,3 +1,5 @@
+import { square } from './exact';
+
 /** The middle value; of an even number of values the upper one. NaN for none. The input is not changed. */
 export function median(values: readonly number[]): number {
   return quantile(values, 0.5);
@@ -14,5 +16,5 @@ export function quantile(values: readonly number[], share: number): number {
 export function deviation(values: readonly number[]): number {
   if (values.length === 0) return 0;
   const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
-  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
+  return Math.sqrt(values.reduce((sum, value) => sum + square(value - mean), 0) / values.length);
 }

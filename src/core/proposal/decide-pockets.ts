@@ -1,13 +1,20 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { untouchedCut } from '../cut/parse';
 import { LIMITS, type PocketDecision, type Sample } from '../cut/schema';
+import { lengthOf } from '../numeric/exact';
 import { quantile } from '../numeric/statistics';
 import type { Steps } from '../numeric/steps';
 import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
-import { backdropOfSample, colorOfSample, reachOfSample, type ReachCache } from '../stages/clear/clear';
+import {
+  backdropOfSample,
+  colorOfSample,
+  plainDistances,
+  reachOfSample,
+  type ReachCache,
+} from '../stages/clear/clear';
 import { toleranceLevel } from '../stages/clear/distance';
-import { findPockets, type Pocket } from '../stages/clear/pockets';
+import { findPockets, enclosedRows, type Pocket } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Scene } from '../stages/clear/scene';
@@ -69,13 +76,15 @@ export function* decidePockets(
   const reaching = (change: Partial<Sample>) =>
     reachOfSample(scene, { ...sample, ...change }, untouchedCut(), cache);
   const everywhere = yield* reaching({ reach: 'everywhere' });
-  const plain = yield* reaching({ reach: 'everywhere', shade: { darker: 0, lighter: 0 } });
   const joined = yield* reaching({ reach: 'joined' });
+  const rows = enclosedRows(joined, everywhere, sample.tolerance);
+  if (!rows) return { pockets: [], cleared: [], kept: [], open: [] };
+  const plain = sample.shade.darker > 0 ? plainDistances(scene, sample, rows.from, rows.to) : everywhere;
   const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance).slice(0, MOST_DECIDED);
   const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene) : null;
   const { red, green, blue } = colorOfSample(scene.original, sample);
   const dark = Math.max(red, green, blue) < NEAR_BLACK;
-  const halved = pockets.length > 0 && hasHalvedChroma(scene.original);
+  const halved = hasHalvedChroma(scene.original);
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
@@ -168,7 +177,7 @@ function differs(scene: Scene, sample: Sample, pocket: Pocket, joined: ReachMap)
     return scene.raster.data[i * 4 + 1]! / green;
   });
   const beyond = Math.max(0, quantile(shares, 0.03) - own.green, own.green - quantile(shares, 0.97));
-  return Math.hypot(hue, (beyond * base.green * 100) / 255);
+  return lengthOf(hue, (beyond * base.green * 100) / 255);
 }
 
 const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };

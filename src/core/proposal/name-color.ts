@@ -1,4 +1,5 @@
 import { labOf } from '../color/oklab';
+import { lengthOf, turnsOf } from '../numeric/exact';
 import type { Rgb } from '../stages/clear/sample-color';
 
 const HUES: readonly (readonly [number, string])[] = [
@@ -16,14 +17,13 @@ const HUES: readonly (readonly [number, string])[] = [
 /** A plain word for a color, for sentences: by lightness where it is neutral, else by its hue in OKLab. */
 export function nameColor({ red, green, blue }: Rgb): string {
   const { lightness, a, b } = labOf(red, green, blue);
-  if (Math.hypot(a, b) < 0.025) {
+  if (lengthOf(a, b) < 0.025) {
     if (lightness > 0.965) return 'White';
     if (lightness > 0.85) return 'Off-white';
     if (lightness < 0.12) return 'Black';
     return 'Gray';
   }
-  const hue = (Math.atan2(b, a) * 180) / Math.PI;
-  const turned = hue < 0 ? hue + 360 : hue;
-  const name = HUES.find(([until]) => turned <= until)![1];
+  const hue = 360 * turnsOf(a, b);
+  const name = HUES.find(([until]) => hue <= until)![1];
   return lightness > 0.9 ? `Pale ${name.toLowerCase()}` : name;
 }

@@ -5,12 +5,13 @@ import { reachMaps, renderPart, renderSteps, type Cutout } from '../../core/rend
 import {
   actingSamples,
   idleSamples,
+  plainDistances,
   colorOfSample,
   reachKey,
   reachOfSample,
   type ReachCache,
 } from '../../core/stages/clear/clear';
-import { findPockets } from '../../core/stages/clear/pockets';
+import { findPockets, enclosedRows } from '../../core/stages/clear/pockets';
 import type { ReachMap } from '../../core/stages/clear/reach-map';
 import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
 import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
@@ -386,8 +387,9 @@ function* pocketsOf(
 ): Steps<PocketReport[]> {
   const { raster, reduction } = scene;
   const everywhere = yield* reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, cache);
-  const unshaded: Sample = { ...sample, reach: 'everywhere', shade: { darker: 0, lighter: 0 } };
-  const plain = yield* reachOfSample(scene, unshaded, cut, cache);
+  const rows = enclosedRows(joined, everywhere, sample.tolerance);
+  if (!rows) return [];
+  const plain = plainDistances(scene, sample, rows.from, rows.to);
   const keeps = cut.clear.pockets.filter(({ keep }) => keep);
   return findPockets(raster, joined, everywhere, plain, sample.tolerance).map((pocket) => {
     const [left, top, right, bottom] = pocket.box;

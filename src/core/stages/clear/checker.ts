@@ -1,3 +1,4 @@
+import { lengthOf, sineOfTurns, turnsOf } from '../../numeric/exact';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Rgb } from './sample-color';
@@ -55,13 +56,14 @@ const CLOSE = 14;
 export function findChecker(raster: Raster): Checker | null {
   const { width, height } = raster;
   if (width < 4 * SMALLEST || height < 4 * SMALLEST) return null;
-  const tones = splitTones(raster);
+  const pixels = framePixels(raster);
+  const tones = splitTones(raster, pixels);
   if (!tones) return null;
   const across = readGrid(raster, tones, 'x');
   const down = readGrid(raster, tones, 'y');
   if (!across || !down || Math.abs(across.cell - down.cell) > 0.06 * across.cell + 0.12) return null;
   const found = [false, true].flatMap((flip) =>
-    SOFT_PX.map((soft) => explain(raster, across, down, tones, flip, soft)),
+    SOFT_PX.map((soft) => explain(raster, pixels, across, down, tones, flip, soft)),
   );
   const best = found.reduce((one, other) => (other.off < one.off ? other : one));
   return best.checker.share >= 0.8 ? best.checker : null;
@@ -98,9 +100,7 @@ function framePixels({ width, height }: Raster): number[] {
 }
 
 /** The two tones of the frame, neutral and far enough apart; null where the frame has other colors. */
-function splitTones(raster: Raster): Tones | null {
-  const { data } = raster;
-  const pixels = framePixels(raster);
+function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
   const neutral = pixels.filter((i) => {
     const p = i * 4;
     const most = Math.max(data[p]!, data[p + 1]!, data[p + 2]!);
@@ -172,14 +172,12 @@ function refine(crossings: readonly number[], rough: number, length: number): Gr
     let cos = 0;
     let sin = 0;
     for (const at of crossings) {
-      const angle = (2 * Math.PI * at) / cell;
-      cos += Math.cos(angle);
-      sin += Math.sin(angle);
+      const turns = at / cell;
+      cos += sineOfTurns(turns + 0.25);
+      sin += sineOfTurns(turns);
     }
-    const score = Math.hypot(cos, sin) / crossings.length;
-    if (score <= best.score) continue;
-    const phase = (Math.atan2(sin, cos) / (2 * Math.PI)) * cell;
-    best = { score, cell, start: phase < 0 ? phase + cell : phase };
+    const score = lengthOf(cos, sin) / crossings.length;
+    if (score > best.score) best = { score, cell, start: turnsOf(cos, sin) * cell };
   }
   return best.score > 0.6 ? best : null;
 }
@@ -194,6 +192,7 @@ const FAR_OFF = 40;
 
 function explain(
   raster: Raster,
+  pixels: readonly number[],
   across: Grid,
   down: Grid,
   tones: Tones,
@@ -214,7 +213,6 @@ function explain(
       blue: odd.blue + (even.blue - odd.blue) * mix,
     };
   };
-  const pixels = framePixels(raster);
   let explained = 0;
   let off = 0;
   for (const i of pixels) {

@@ -57,15 +57,29 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
   return map;
 }
 
+/** The distances to a sample without its shade allowance in the rows `from` up to `to`; 0 in all others. */
+export function plainDistances(scene: Scene, sample: Sample, from: number, to: number): ReachMap {
+  const { width, height } = scene.raster;
+  const unshaded: Sample = { ...sample, shade: { darker: 0, lighter: 0 } };
+  const levels = new Uint16Array(width * height);
+  measureOf(scene, unshaded, sampleAreas(sample, scene.original))(from, to, 0, levels);
+  return { kind: 'reach', width, height, levels };
+}
+
 /** The samples that act: none when the stage is switched off. */
 export function actingSamples(cut: Cut): Sample[] {
   return cut.clear.on ? cut.clear.samples.filter((sample) => sample.on) : [];
 }
 
+/** Marks of a mask: stays; taken away; stays, but lies only a little beyond a tolerance. */
+const STAYS = 0;
+const CLEARED = 1;
+const CLOSE = 2;
+
 /**
- * Marks with 1 what Clear takes away in the part `rect`: pixels that some sample reaches within its tolerance, except
- * those of pockets that are kept. `maps` are those of `samples`, in the same order. The mask lies in `scratch` and is
- * overwritten by the next call.
+ * Marks with 1 what Clear takes away in the part `rect`, with 0 what stays: pixels that some sample reaches within its
+ * tolerance, except those of pockets that are kept. `maps` are those of `samples`, in the same order. The mask lies in
+ * `scratch` and is overwritten by the next call.
  */
 export function clearedMask(
   width: number,
@@ -76,22 +90,35 @@ export function clearedMask(
   scratch: Scratch,
 ): Uint8Array {
   const mask = scratch.zeroed('cleared', rect.width * rect.height);
-  maps.forEach(({ levels }, k) => {
-    const limit = toleranceLevel(samples[k]!.tolerance);
-    for (let row = 0; row < rect.height; row++) {
-      const start = (rect.y + row) * width + rect.x;
-      for (let x = 0, i = row * rect.width; x < rect.width; x++, i++)
-        if (levels[start + x]! <= limit) mask[i] = 1;
-    }
-  });
-  clearSpecks(width, samples, maps, rect, mask, scratch);
+  maps.forEach(({ levels }, k) => markReached(mask, levels, width, rect, samples[k]!.tolerance));
+  clearSpecks(mask, rect, scratch);
   if (kept) {
     for (let row = 0; row < rect.height; row++) {
       const start = (rect.y + row) * width + rect.x;
-      for (let x = 0, i = row * rect.width; x < rect.width; x++, i++) if (kept[start + x] === 1) mask[i] = 0;
+      for (let x = 0, i = row * rect.width; x < rect.width; x++, i++)
+        if (kept[start + x] === 1) mask[i] = STAYS;
     }
   }
   return mask;
+}
+
+function markReached(
+  mask: Uint8Array,
+  levels: Uint16Array,
+  width: number,
+  rect: Rect,
+  tolerance: number,
+): void {
+  const limit = toleranceLevel(tolerance);
+  const close = toleranceLevel(Math.min(100, 2.5 * tolerance + 4));
+  for (let row = 0, i = 0; row < rect.height; row++) {
+    const start = (rect.y + row) * width + rect.x;
+    for (let j = start; j < start + rect.width; j++, i++) {
+      const level = levels[j]!;
+      if (level <= limit) mask[i] = CLEARED;
+      else if (level <= close && mask[i] === STAYS) mask[i] = CLOSE;
+    }
+  }
 }
 
 /** The smallest part of `rect` outside of which Clear takes everything away; null where it takes all of it. */
@@ -104,22 +131,25 @@ export function subjectBox(
 ): Rect | null {
   const limits = samples.map(({ tolerance }) => toleranceLevel(tolerance));
   const stays = (i: number) => kept?.[i] === 1 || maps.every(({ levels }, k) => levels[i]! > limits[k]!);
+  const first = maps[0]!.levels;
+  const limit = limits[0]!;
   let left = rect.x + rect.width;
   let right = rect.x - 1;
   let top = -1;
   let bottom = -1;
   for (let y = rect.y; y < rect.y + rect.height; y++) {
-    const start = y * width;
-    let first = rect.x;
-    const end = rect.x + rect.width;
-    while (first < end && !stays(start + first)) first++;
-    if (first === end) continue;
+    const start = y * width + rect.x;
+    const end = start + rect.width;
+    let i = start;
+    // What the first sample clears needs no closer look, unless pockets are kept.
+    while (i < end && ((!kept && first[i]! <= limit) || !stays(i))) i++;
+    if (i === end) continue;
     let last = end - 1;
-    while (!stays(start + last)) last--;
+    while ((!kept && first[last]! <= limit) || !stays(last)) last--;
     if (top < 0) top = y;
     bottom = y;
-    left = Math.min(left, first);
-    right = Math.max(right, last);
+    left = Math.min(left, rect.x + i - start);
+    right = Math.max(right, rect.x + last - start);
   }
   return top < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
 }
@@ -146,42 +176,31 @@ const SPECK_PX = 3;
 const SPECK_PIXELS = 9;
 
 /**
- * Clears specks: uncleared pixels whose distance is only a little beyond a tolerance and that stand nearly alone. They
- * are grain or the ringing of a compressed picture.
+ * Clears specks: pixels that lie only a little beyond a tolerance and stand nearly alone. They are grain or the ringing
+ * of a compressed picture. Other close pixels stay.
  */
-function clearSpecks(
-  width: number,
-  samples: readonly Sample[],
-  maps: readonly ReachMap[],
-  rect: Rect,
-  mask: Uint8Array,
-  scratch: Scratch,
-): void {
-  if (maps.length === 0) return;
-  const before = scratch.bytes('cleared before', mask.length);
-  before.set(mask);
-  const first = maps[0]!.levels;
-  const limits = samples.map(({ tolerance }) => toleranceLevel(Math.min(100, 2.5 * tolerance + 4)));
-  for (let y = 0, i = 0; y < rect.height; y++) {
-    const start = (rect.y + y) * width + rect.x;
-    for (let x = 0; x < rect.width; x++, i++) {
-      if (before[i] === 1) continue;
-      let near = first[start + x]! <= limits[0]!;
-      for (let k = 1; k < maps.length && !near; k++) near = maps[k]!.levels[start + x]! <= limits[k]!;
-      if (near && unclearedAround(before, rect, x, y) <= SPECK_PIXELS) mask[i] = 1;
+function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch): void {
+  const specks: number[] = [];
+  // Uncleared pixels of each column in the rows around, and of the columns around: sums that run along.
+  const columns = scratch.zeroed('speck columns', width);
+  for (let y = 0; y < Math.min(SPECK_PX, height); y++) addRow(mask, y * width, columns, 1);
+  for (let y = 0; y < height; y++) {
+    if (y + SPECK_PX < height) addRow(mask, (y + SPECK_PX) * width, columns, 1);
+    if (y > SPECK_PX) addRow(mask, (y - SPECK_PX - 1) * width, columns, -1);
+    let count = 0;
+    for (let x = 0; x < Math.min(SPECK_PX, width); x++) count += columns[x]!;
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      if (x + SPECK_PX < width) count += columns[x + SPECK_PX]!;
+      if (x > SPECK_PX) count -= columns[x - SPECK_PX - 1]!;
+      if (count <= SPECK_PIXELS && mask[i] === CLOSE) specks.push(i);
     }
   }
+  for (const i of specks) mask[i] = CLEARED;
+  for (let i = 0; i < mask.length; i++) if (mask[i] === CLOSE) mask[i] = STAYS;
 }
 
-/** Uncleared pixels in the square around a pixel; counted no farther than needed. */
-function unclearedAround(mask: Uint8Array, { width, height }: Rect, x: number, y: number): number {
-  let count = 0;
-  for (let ny = Math.max(0, y - SPECK_PX); ny <= Math.min(height - 1, y + SPECK_PX); ny++) {
-    for (let nx = Math.max(0, x - SPECK_PX); nx <= Math.min(width - 1, x + SPECK_PX); nx++) {
-      if (mask[ny * width + nx] === 0 && ++count > SPECK_PIXELS) return count;
-    }
-  }
-  return count;
+function addRow(mask: Uint8Array, start: number, columns: Uint8Array, sign: 1 | -1): void {
+  for (let x = 0; x < columns.length; x++) if (mask[start + x] !== CLEARED) columns[x]! += sign;
 }
 
 /**

@@ -97,7 +97,7 @@ export function distanceToModel(
   const { width, height, data } = raster;
   const own = [labRow(width), labRow(width), labRow(width)];
   const target = [0, 1, 2].map(() => modelRow(width, model.bounds));
-  const shares = [shareRow(width), shareRow(width), shareRow(width)];
+  const shares = [0, 1, 2].map(() => shareRow(width, model.bounds));
   const allowed = shade.darker > 0 || shade.lighter > 0;
   const load = (y: number) => {
     if (y < 0 || y >= height) return;
@@ -112,42 +112,53 @@ export function distanceToModel(
   for (let y = fromRow; y < toRow; y++) {
     load(y + 1);
     const here = shares[y % 3]!;
-    if (allowed) {
-      steep.fill(0);
-      if (y > 0) steepen(steep, here, shares[(y - 1) % 3]!, 0);
-      if (y < height - 1) steepen(steep, here, shares[(y + 1) % 3]!, 0);
-      steepen(steep, here, here, -1);
-      steepen(steep, here, here, 1);
-    }
+    if (allowed)
+      steepness(
+        here,
+        y > 0 ? shares[(y - 1) % 3]! : here,
+        y < height - 1 ? shares[(y + 1) % 3]! : here,
+        steep,
+      );
     levelsOfRow(data, y * width, own[y % 3]!, target[y % 3]!, allowed ? { shade, steep } : null, mark, out);
   }
 }
 
-/** Bounds of the pixels' lightness as a share of the backdrop's: their shade. */
+/** Bounds of the pixels' lightness as a share of the backdrop's: their shade. One array where both are the same. */
 interface ShareRow {
   readonly least: Float32Array;
   readonly most: Float32Array;
 }
 
-function shareRow(width: number): ShareRow {
-  return { least: new Float32Array(width), most: new Float32Array(width) };
+function shareRow(width: number, bounds: boolean): ShareRow {
+  const least = new Float32Array(width);
+  return { least, most: bounds ? new Float32Array(width) : least };
 }
 
 function fillShares(lightness: Float32Array, { low, high }: ModelRow, { least, most }: ShareRow): void {
-  for (let x = 0; x < lightness.length; x++) {
-    least[x] = lightness[x]! / (high[x]! + DARKEST);
-    most[x] = lightness[x]! / (low[x]! + DARKEST);
-  }
+  for (let x = 0; x < lightness.length; x++) least[x] = lightness[x]! / (high[x]! + DARKEST);
+  if (most === least) return;
+  for (let x = 0; x < lightness.length; x++) most[x] = lightness[x]! / (low[x]! + DARKEST);
 }
 
-/** Raises `steep` to how far the shades of neighbors in the same column, or `shift` columns on, are apart. */
-function steepen(steep: Float32Array, here: ShareRow, there: ShareRow, shift: number): void {
-  const end = Math.min(steep.length, steep.length - shift);
-  for (let x = Math.max(0, -shift); x < end; x++) {
-    const below = here.least[x]! - there.most[x + shift]!;
-    const above = there.least[x + shift]! - here.most[x]!;
-    const gap = below > above ? below : above;
-    if (gap > steep[x]!) steep[x] = gap;
+/** How far the shade of each pixel of a row is from that of its four neighbors at most; `here` stands for a row that is not there. */
+function steepness(here: ShareRow, above: ShareRow, below: ShareRow, steep: Float32Array): void {
+  const { least, most } = here;
+  const last = steep.length - 1;
+  for (let x = 0; x <= last; x++) {
+    const low = least[x]!;
+    const high = most[x]!;
+    const left = x > 0 ? x - 1 : x;
+    const right = x < last ? x + 1 : x;
+    let gap = 0;
+    if (low - above.most[x]! > gap) gap = low - above.most[x]!;
+    if (above.least[x]! - high > gap) gap = above.least[x]! - high;
+    if (low - below.most[x]! > gap) gap = low - below.most[x]!;
+    if (below.least[x]! - high > gap) gap = below.least[x]! - high;
+    if (low - most[left]! > gap) gap = low - most[left]!;
+    if (least[left]! - high > gap) gap = least[left]! - high;
+    if (low - most[right]! > gap) gap = low - most[right]!;
+    if (least[right]! - high > gap) gap = least[right]! - high;
+    steep[x] = gap;
   }
 }
 
@@ -175,9 +186,10 @@ function levelsOfRow(
     const tl = target.lightness[x]!;
     const ta = target.a[x]! * CHROMA_WEIGHT;
     const tb = target.b[x]! * CHROMA_WEIGHT;
-    let distance = Math.sqrt((l - tl) * (l - tl) + (a - ta) * (a - ta) + (b - tb) * (b - tb)) * 100;
+    let square = 10_000 * ((l - tl) * (l - tl) + (a - ta) * (a - ta) + (b - tb) * (b - tb));
     const length = tl * tl + ta * ta + tb * tb;
-    if (allowance && length > 0.01) {
+    const least = allowance ? 100 * tl * allowance.steep[x]! : 0;
+    if (allowance && least * least < square && length > 0.01) {
       const { darker, lighter } = allowance.shade;
       const along = (l * tl + a * ta + b * tb) / length;
       const moved = (along - 1) * Math.sqrt(length) * 100;
@@ -186,10 +198,10 @@ function levelsOfRow(
       const da = a - along * ta;
       const db = b - along * tb;
       const hue = (dl * dl + da * da + db * db) * 10_000 * SHADE_HUE * SHADE_HUE;
-      const shaded = Math.max(Math.sqrt(hue + beyond * beyond), 100 * tl * allowance.steep[x]!);
-      if (shaded < distance) distance = shaded;
+      const shaded = Math.max(hue + beyond * beyond, least * least);
+      if (shaded < square) square = shaded;
     }
-    const level = Math.round(distance * STEPS_PER_UNIT);
+    const level = (Math.sqrt(square) * STEPS_PER_UNIT + 0.5) | 0;
     out[i] = (level > MAX_LEVEL ? MAX_LEVEL : level) | mark;
   }
 }
@@ -207,13 +219,16 @@ function modelRow(width: number, bounds: boolean): ModelRow {
 
 function loadRow(data: Uint8Array, width: number, y: number, { lightness, a, b }: LabRow): void {
   let lastKey = -1;
-  let lab: Lab = { lightness: 0, a: 0, b: 0 };
   for (let x = 0, p = y * width * 4; x < width; x++, p += 4) {
     const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
-    if (key !== lastKey) {
-      lastKey = key;
-      lab = labOf(data[p]!, data[p + 1]!, data[p + 2]!);
+    if (key === lastKey) {
+      lightness[x] = lightness[x - 1]!;
+      a[x] = a[x - 1]!;
+      b[x] = b[x - 1]!;
+      continue;
     }
+    lastKey = key;
+    const lab = labOf(data[p]!, data[p + 1]!, data[p + 2]!);
     lightness[x] = lab.lightness;
     a[x] = lab.a;
     b[x] = lab.b;

@@ -39,10 +39,32 @@ const INSIDE = 2;
 const RIM = 3;
 const SURROUNDINGS = 8;
 
+/** The rows, from one up to another, that `findPockets` needs of the plain map; null where it would find nothing. */
+export function enclosedRows(
+  { width, height, levels }: ReachMap,
+  everywhere: ReachMap,
+  tolerance: number,
+): { readonly from: number; readonly to: number } | null {
+  const limit = toleranceLevel(tolerance);
+  let enclosed = 0;
+  let first = 0;
+  let last = 0;
+  for (let i = 0; i < levels.length; i++) {
+    if (levels[i]! <= limit || everywhere.levels[i]! > limit) continue;
+    last = i;
+    if (++enclosed === 1) first = i;
+  }
+  if (enclosed < SMALLEST) return null;
+  return {
+    from: Math.max(0, Math.floor(first / width) - SURROUNDINGS),
+    to: Math.min(height, Math.floor(last / width) + SURROUNDINGS + 1),
+  };
+}
+
 /**
  * Finds the pockets of a sample: what lies within its tolerance everywhere but is not joined to it, by 4-connected
  * labelling; largest first. The maps are of the same sample and of the raster's size; `plain` is the one that reaches
- * everywhere without shade allowance, by which the rim is judged.
+ * everywhere without shade allowance, by which the rim is judged; of it only `enclosedRows` are read.
  */
 export function findPockets(
   raster: Raster,

@@ -1,4 +1,5 @@
 import { colorDistance, labOf } from '../../color/oklab';
+import { square } from '../../numeric/exact';
 import { solveSymmetric } from '../../numeric/solve';
 import { halve, halvingsTo, smallCopy, type Reduced } from '../../raster/reduce';
 import { median } from '../../numeric/statistics';
@@ -55,7 +56,7 @@ export function fitSurface(
     if (inside.length < raster.width * raster.height * 0.01) return null;
     spread = 1.4826 * median(inside);
     const limit = Math.max(2.5, 4.7 * spread);
-    weights = distances.map((distance) => (distance < limit ? (1 - (distance / limit) ** 2) ** 2 : 0));
+    weights = distances.map((distance) => (distance < limit ? square(1 - square(distance / limit)) : 0));
   }
   return { width: original.width, height: original.height, channels: channels!, spread };
 }
@@ -125,10 +126,11 @@ function fitWeighted(raster: Raster, weights: Float32Array, terms: number): Surf
     fillBasis(basis, (2 * ((i % width) + 0.5)) / width - 1, (2 * (Math.floor(i / width) + 0.5)) / height - 1);
     for (let j = 0; j < terms; j++) {
       const share = basis[j]! * weight;
-      for (let k = 0; k < terms; k++) matrix[j * terms + k]! += share * basis[k]!;
+      for (let k = 0; k <= j; k++) matrix[j * terms + k]! += share * basis[k]!;
       for (let c = 0; c < 3; c++) rights[c]![j]! += share * data[i * 4 + c]!;
     }
   }
+  for (let j = 0; j < terms; j++) for (let k = 0; k < j; k++) matrix[k * terms + j] = matrix[j * terms + k]!;
   const solved = solveSymmetric(matrix, terms, rights);
   if (!solved) return null;
   const padded = solved.map((values) => {

@@ -1,3 +1,5 @@
+import { square } from '../../numeric/exact';
+import type { Rect } from '../../raster/raster';
 import { baseAt } from './spread';
 import type { EdgeInput } from './mixture';
 
@@ -24,27 +26,54 @@ export function presumed({ backdrop, color, around }: EdgeInput, i: number, out:
   return true;
 }
 
-/** The mean color of the nearest certain pixel of one side and its certain neighbors. */
-export function meanOfCertain(
-  input: EdgeInput,
-  band: Uint8Array,
-  i: number,
-  side: number,
-  out: Float64Array,
-): boolean {
-  const { around, cleared } = input;
-  const x = i % around.width;
-  const y = (i - x) / around.width;
-  for (let k = 0; k < RING.length; k += 2) {
-    const nx = x + RING[k]!;
-    const ny = y + RING[k + 1]!;
-    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
-    const j = ny * around.width + nx;
-    if (cleared[j] !== side || band[j] !== 0) continue;
-    meanAround(input, band, nx, ny, side, x, y, out);
+/** Finds the certain pixels nearest to others: those outside of the band, of the subject (side 0) or the background (1). */
+export class Certain {
+  /** RING as steps between indices. */
+  private readonly steps: Int32Array;
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly band: Uint8Array,
+  ) {
+    const { width } = input.around;
+    this.steps = Int32Array.from(
+      { length: RING.length / 2 },
+      (_, k) => RING[2 * k + 1]! * width + RING[2 * k]!,
+    );
+  }
+
+  /** The mean color of the nearest certain pixel of one side and its certain neighbors. False where none is near. */
+  mean(i: number, side: number, out: Float64Array): boolean {
+    const j = this.nearest(i, side);
+    if (j < 0) return false;
+    const { width } = this.input.around;
+    const x = i % width;
+    const nx = j % width;
+    meanAround(this.input, this.band, nx, (j - nx) / width, side, x, (i - x) / width, out);
     return true;
   }
-  return false;
+
+  private nearest(i: number, side: number): number {
+    const {
+      steps,
+      band,
+      input: { around, cleared },
+    } = this;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    const inside =
+      x >= SEARCH_PX && x + SEARCH_PX < around.width && y >= SEARCH_PX && y + SEARCH_PX < around.height;
+    for (let k = 0; k < steps.length; k++) {
+      if (!inside && isOutside(around, x + RING[2 * k]!, y + RING[2 * k + 1]!)) continue;
+      const j = i + steps[k]!;
+      if (cleared[j] === side && band[j] === 0) return j;
+    }
+    return -1;
+  }
+}
+
+function isOutside({ width, height }: Rect, x: number, y: number): boolean {
+  return x < 0 || y < 0 || x >= width || y >= height;
 }
 
 /**
@@ -65,21 +94,21 @@ export function betweenSubjects(
   for (let k = 0; k < RING.length; k += 2) {
     const nx = x + RING[k]!;
     const ny = y + RING[k + 1]!;
-    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
+    if (isOutside(around, nx, ny)) continue;
     const j = ny * around.width + nx;
     if (cleared[j] !== 0 || band[j] !== 0) continue;
     const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
-    let square = 0;
+    let length = 0;
     let dot = 0;
     for (let c = 0; c < 3; c++) {
       const way = data[q + c]! - f[c]!;
-      square += way * way;
+      length += way * way;
       dot += way * (data[p + c]! - f[c]!);
     }
-    if (square < APART * APART) continue;
-    const along = Math.min(1, Math.max(0, dot / square));
+    if (length < APART * APART) continue;
+    const along = Math.min(1, Math.max(0, dot / length));
     let far = 0;
-    for (let c = 0; c < 3; c++) far += (data[p + c]! - f[c]! - along * (data[q + c]! - f[c]!)) ** 2;
+    for (let c = 0; c < 3; c++) far += square(data[p + c]! - f[c]! - along * (data[q + c]! - f[c]!));
     return Math.sqrt(far) + BETTER < rest;
   }
   return false;
@@ -131,5 +160,5 @@ export function offsetsWithin(radius: number): Int8Array {
   for (let y = -reach; y <= reach; y++) {
     for (let x = -reach; x <= reach; x++) if (x * x + y * y <= radius * radius) all.push([x, y]);
   }
-  return Int8Array.from(all.sort((p, q) => p[0] ** 2 + p[1] ** 2 - (q[0] ** 2 + q[1] ** 2)).flat());
+  return Int8Array.from(all.sort((p, q) => square(p[0]) + square(p[1]) - square(q[0]) - square(q[1])).flat());
 }

@@ -1,5 +1,6 @@
+import { square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
-import { meanOfCertain, presumed } from './certain';
+import { presumed, type Certain } from './certain';
 import {
   PRESUMED_NOISE,
   projection,
@@ -92,7 +93,7 @@ export class Strands {
 }
 
 function distance(data: Uint8Array, p: number, b: Float64Array): number {
-  return (data[p]! - b[0]!) ** 2 + (data[p + 1]! - b[1]!) ** 2 + (data[p + 2]! - b[2]!) ** 2;
+  return square(data[p]! - b[0]!) + square(data[p + 1]! - b[1]!) + square(data[p + 2]! - b[2]!);
 }
 
 /** A color farther off is taken if the pixel lies this much nearer to its line, or if it is so much stronger. */
@@ -114,7 +115,7 @@ const LEAST_SPAN = 20;
  */
 export function solveFine(
   input: EdgeInput,
-  band: Uint8Array,
+  certain: Certain,
   spread: Spread,
   strands: Strands,
   i: number,
@@ -123,15 +124,14 @@ export function solveFine(
 ): boolean {
   const { b, f, g } = mix;
   const { width } = input.around;
-  const certain = spread.background(i % width, Math.floor(i / width), b);
-  if (!certain && !presumed(input, i, b)) return false;
-  const noise = certain ? spread.at(i, 1) : PRESUMED_NOISE;
+  const hasBackground = spread.background(i % width, Math.floor(i / width), b);
+  if (!hasBackground && !presumed(input, i, b)) return false;
+  const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
   let best: Projection | null = null;
   let subject = f;
   for (const reach of [0, 1, 2, SOLID]) {
     const into = subject === f && best ? g : f;
-    const there =
-      reach === SOLID ? meanOfCertain(input, band, i, 0, into) : strands.strongest(i, reach, b, into);
+    const there = reach === SOLID ? certain.mean(i, 0, into) : strands.strongest(i, reach, b, into);
     if (!there) continue;
     const found = projection(input, p, b, into);
     if (found.span < LEAST_SPAN) continue;

@@ -2,8 +2,9 @@ import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Scene } from '../clear/scene';
 
-/** Rows that are looked at. */
-const ROWS = 400;
+/** Pixels that are looked at, in whole rows, and the most rows. */
+const LOOKED_AT = 240_000;
+const MOST_ROWS = 400;
 
 /** Chroma edges that are looked at: at least this large over four pixels, encoded; and how many there must be. */
 const LEAST_EDGE = 30;
@@ -36,9 +37,14 @@ export function halvedChromaOf({ raster, reduction, known: { halvedChroma } }: S
   return halved;
 }
 
+function everyRow(width: number, height: number): number {
+  const rows = Math.min(MOST_ROWS, Math.ceil(LOOKED_AT / width));
+  return Math.max(1, Math.floor(height / rows));
+}
+
 function hasWideEdges({ width, height, data }: Raster): boolean {
   const shares: number[] = [];
-  const every = Math.max(1, Math.floor(height / ROWS));
+  const every = everyRow(width, height);
   for (let y = 0; y < height; y += every) {
     for (let x = 2; x < width - 2; x++) {
       const p = (y * width + x) * 4;
@@ -71,7 +77,7 @@ function steepest(data: Uint8Array, p: number, channel: number): number | null {
 function hasPairedColumns({ width, height, data }: Raster): boolean {
   const squares = new Float64Array(width);
   const counts = new Uint32Array(width);
-  const every = Math.max(1, Math.floor(height / ROWS));
+  const every = everyRow(width, height);
   for (let y = 0; y < height; y += every) {
     for (let x = 1; x < width; x++) {
       const p = (y * width + x) * 4;

@@ -1,3 +1,4 @@
+import { lengthOf } from '../../numeric/exact';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
@@ -93,11 +94,13 @@ export function projection(
     : straight;
   const alpha = length > 0 ? dot / length : 0;
   const inside = Math.min(1, Math.max(0, alpha));
-  const rest = Math.hypot(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
+  const rest = lengthOf(red - wayRed * inside, green - wayGreen * inside, blue - wayBlue * inside);
   const restLuma = luma - wayLuma * inside;
   const restBlue = blue - luma - wayCb * inside;
   const restRed = red - luma - wayCr * inside;
-  const off = halvedChroma ? Math.sqrt(restLuma ** 2 + HALVED_CHROMA * (restBlue ** 2 + restRed ** 2)) : rest;
+  const off = halvedChroma
+    ? Math.sqrt(restLuma * restLuma + HALVED_CHROMA * (restBlue * restBlue + restRed * restRed))
+    : rest;
   return {
     alpha,
     rest,

@@ -1,3 +1,4 @@
+import { square } from '../../numeric/exact';
 import type { Rgb } from '../clear/sample-color';
 import { BLOCK_PX, Blocks } from './blocks';
 import type { EdgeInput } from './mixture';
@@ -97,7 +98,7 @@ export class Spread {
 
 /** Variance of values from their sum and sum of squares, in the square of their mean unit. */
 function variance(sum: number, squares: number, units: number, count: number): number {
-  return Math.max(0, squares / count - (sum / count) ** 2) * (units / count) ** 2;
+  return Math.max(0, squares / count - square(sum / count)) * square(units / count);
 }
 
 const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };

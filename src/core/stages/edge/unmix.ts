@@ -1,6 +1,7 @@
+import { square } from '../../numeric/exact';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
-import { BETTER, betweenSubjects, meanOfCertain, offsetsWithin, presumed } from './certain';
+import { BETTER, betweenSubjects, Certain, offsetsWithin, presumed } from './certain';
 import { solveFine, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import { PRESUMED_NOISE, projection, sharpened, takeOut, type EdgeInput, type Mix } from './mixture';
@@ -90,6 +91,7 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
   const state = scratch.bytes('edge state', cleared.length);
   const spread = new Spread(input, band);
   const strands = new Strands(input, spread);
+  const certain = new Certain(input, band);
   const three = () => new Float64Array(3);
   const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
@@ -104,8 +106,8 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
       state[i] = UNSOLVED;
       const solved =
         fine[i] === 1
-          ? solveFine(input, band, spread, strands, i, p, mix)
-          : solvePixel(input, band, spread, i, p, mix);
+          ? solveFine(input, certain, spread, strands, i, p, mix)
+          : solvePixel(input, band, certain, spread, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
       state[i] = mix.noise < NOISELESS ? CLEAN : SOLVED;
@@ -119,6 +121,7 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
 function solvePixel(
   input: EdgeInput,
   band: Uint8Array,
+  certain: Certain,
   spread: Spread,
   i: number,
   p: number,
@@ -127,10 +130,10 @@ function solvePixel(
   const { raster, cleared } = input;
   const { data } = raster;
   const { b, f, g } = mix;
-  const certain = meanOfCertain(input, band, i, 1, b);
-  if (!certain && !presumed(input, i, b)) return false;
-  const noise = certain ? spread.at(i, 1) : PRESUMED_NOISE;
-  const hasSubject = meanOfCertain(input, band, i, 0, f);
+  const hasBackground = certain.mean(i, 1, b);
+  if (!hasBackground && !presumed(input, i, b)) return false;
+  const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
+  const hasSubject = certain.mean(i, 0, f);
   const first = hasSubject ? projection(input, p, b, f) : null;
   const hasStroke = (first === null || first.rest > BETTER) && strongest(input, i, b, g);
   if (!hasSubject && !hasStroke) return false;
@@ -171,7 +174,7 @@ function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Arr
     if (cleared[ny * around.width + nx] === 1) continue;
     const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
     let far = 0;
-    for (let c = 0; c < 3; c++) far += (raster.data[p + c]! - b[c]!) ** 2;
+    for (let c = 0; c < 3; c++) far += square(raster.data[p + c]! - b[c]!);
     if (far <= farthest) continue;
     farthest = far;
     for (let c = 0; c < 3; c++) out[c] = raster.data[p + c]!;
