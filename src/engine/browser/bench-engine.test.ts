@@ -15,12 +15,12 @@ const cutAt = (tolerance: number): Cut => ({
   clear: { on: true, samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance })], pockets: [] },
 });
 
-function start(master: Raster) {
+function start(master: Raster, msPerLook = 3) {
   const events: EngineEvent[] = [];
   const shown: Uint8ClampedArray[] = [];
   let clock = 0;
   const engine = createBenchEngine(master, {
-    now: () => (clock += 3),
+    now: () => (clock += msPerLook),
     pause: () => new Promise((resolve) => setImmediate(resolve)),
     paint: (pixels) => shown.push(pixels.slice()),
     tell: (event) => events.push(event),
@@ -96,6 +96,21 @@ describe('the bench engine', () => {
     const curves = events.filter((event) => event.kind === 'curves');
     expect(curves.map(({ curves: [curve] }) => curve!.exact)).toEqual([false, true]);
     engine.close();
+  });
+
+  it.each([
+    [3, 'as fine as before while drafts are quick'],
+    [60, 'coarser after a slow one'],
+  ])('paints the next draft (clock %d) %s', async (msPerLook) => {
+    const { engine, shown, show } = start(blotches(1801, 1801, 5), msPerLook);
+    const view = { scale: 0.25, left: 0, top: 0, width: 450, height: 450 };
+    for (const drafts of [1, 2]) {
+      show(cutAt(10), { view });
+      while (shown.length < drafts) await new Promise((resolve) => setImmediate(resolve));
+    }
+    engine.close();
+    const alike = Buffer.from(shown[1]!).equals(Buffer.from(shown[0]!));
+    expect(alike).toBe(msPerLook === 3);
   });
 
   it('stops the full-size work when told to rest', async () => {

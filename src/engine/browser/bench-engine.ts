@@ -32,6 +32,9 @@ const SLICE_MS = 10;
 /** How much coarser than the screen a draft may be, as a power of two. */
 const DRAFT = 0.3;
 
+/** A draft that took longer makes the next ones coarser by one halving, until the full size is there. */
+const SLOW_MS = 45;
+
 /** Pockets that are told of at most. */
 const MOST_POCKETS = 200;
 
@@ -85,6 +88,7 @@ export function createBenchEngine(
   const viewReduction = halvingsTo(VIEW_PIXELS, original.width, original.height);
   let wanted: ShowRequest | null = null;
   let unpainted = false;
+  let coarser = 0;
   let lastAsked = 0;
   let finished: Finished | null = null;
   let resting = false;
@@ -131,7 +135,8 @@ export function createBenchEngine(
           exact: true,
         };
     }
-    const used = Math.max(draftReductionFor(view.scale, sizes.length), viewReduction);
+    const fitting = Math.max(draftReductionFor(view.scale, sizes.length), viewReduction);
+    const used = Math.min(sizes.length - 1, fitting + coarser);
     const { scene, cache } = sizes[used]!;
     runToEnd(reachMaps(scene, cut, cache));
     const part = visiblePart(view, used);
@@ -144,11 +149,13 @@ export function createBenchEngine(
 
   function paint(request: ShowRequest): void {
     const { view, ground, turn } = request;
+    const start = host.now();
     const { layer, exact } = layerOf(request);
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
     composeInto(layer, view, ground, pixels);
     host.paint(pixels, view.width, view.height);
+    if (!exact && host.now() - start > SLOW_MS) coarser = 1;
     host.tell({ kind: 'painted', turn, exact });
   }
 
@@ -202,6 +209,7 @@ export function createBenchEngine(
 
   function settle(result: Finished, turn: number): void {
     finished = result;
+    coarser = 0;
     host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha });
     if (wanted) {
       paint(wanted);
