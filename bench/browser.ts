@@ -43,6 +43,7 @@ export async function benchBrowser(megapixels: number): Promise<BrowserRow> {
     await page.locator('[data-cursor]').click({ position: { x: 60, y: 328 } });
     await page.getByText(/Started at|No clear safe/).waitFor();
     await waitForFullSize(page);
+    // Pockets and idle samples are looked for at rest; that must not fall into the drag.
     await page.waitForTimeout(4000);
     const unchanged = await timePaints(page, () => nudgeBacking(page));
     const dragged = await timePaints(page, () => dragTolerance(page));

@@ -5,7 +5,7 @@ describe('readArguments', () => {
   it('reads everything', () => {
     expect(
       readArguments(
-        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --explain --cut a.json --save-cut b.json --report r.json'.split(
+        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --cut a.json --save-cut b.json --report r.json'.split(
           ' ',
         ),
       ),
@@ -18,11 +18,15 @@ describe('readArguments', () => {
         { x: 7, y: 8, tolerance: 0, reach: 'everywhere' },
       ],
       keeps: [{ x: 9, y: 10 }],
-      explain: true,
+      explain: false,
       cutFile: 'a.json',
       saveCutFile: 'b.json',
       reportFile: 'r.json',
     });
+  });
+
+  it('asks for an explanation beside nothing else', () => {
+    expect(readArguments('cut in.jpg -o out.png --explain --keep 1,2'.split(' ')).explain).toBe(true);
   });
 
   it.each([
@@ -37,6 +41,8 @@ describe('readArguments', () => {
     ['cut in.jpg -o out.png --sample 3,4,140', /tolerance: expected 0 to 100, got 140/],
     ['cut in.jpg -o out.png --sample 3,4,5,nearby', /reach: expected joined or everywhere, got nearby/],
     ['cut in.jpg -o out.png --keep 3', /--keep: expected X,Y, got 3/],
+    ['cut in.jpg -o out.png --explain --sample 3,4', /--explain: expected a proposed cut/],
+    ['cut in.jpg -o out.png --explain --cut a.json', /--explain: expected a proposed cut/],
     ['cut in.jpg -o out.png --sparkle', /sparkle/],
   ])('refuses "%s"', (line, message) => {
     expect(() => readArguments(line === '' ? [] : line.split(' '))).toThrow(message);

@@ -13,7 +13,7 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
                         from the tolerance curve); R its reach, joined (default) or everywhere
   --keep X,Y            a place that must stay although it looks like the background
-  --explain             prints why the proposal is as it is
+  --explain             prints why the proposed cut is as it is
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory and shares as JSON
@@ -49,6 +49,8 @@ export function readArguments(args: readonly string[]): CutArguments {
   if (!values.output) throw badArgument('-o', 'the name of the file to write', 'nothing');
   if (!values.output.toLowerCase().endsWith('.png'))
     throw badArgument('-o', 'a name ending in .png', values.output);
+  if (values.explain && (values.sample || values.cut))
+    throw badArgument('--explain', 'a proposed cut, so neither --sample nor --cut', 'one of them');
   return {
     input: positionals[0]!,
     output: values.output,
