@@ -1,7 +1,7 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
-import { LIMITS, type Cut, type Reach, type Sample } from '../core/cut/schema';
+import { LIMITS, type Cut, Edge, type Reach, type Sample } from '../core/cut/schema';
 import type { Progress } from '../core/numeric/steps';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
@@ -394,9 +394,16 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       const { cut } = get();
       commit({ ...cut, clear: { ...cut.clear, on } });
     },
-    setEdgeOn(on: boolean): void {
+    /** Shows a change of the edge without saving it: while a slider moves. */
+    draftEdge(change: Partial<Edge>): void {
       const { cut } = get();
-      commit({ ...cut, edge: { on } });
+      set({ cut: { ...cut, edge: { ...cut.edge, ...change } }, resting: false });
+      show();
+    },
+    /** Changes the edge and saves that as a step. */
+    changeEdge(change: Partial<Edge>): void {
+      const { cut } = get();
+      commit({ ...cut, edge: { ...cut.edge, ...change } });
     },
     setFileName(fileName: string | null): void {
       const { cut } = get();

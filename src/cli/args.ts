@@ -1,10 +1,11 @@
 import { parseArgs } from 'node:util';
 import { badArgument, KenosisError } from '../core/errors';
-import { LIMITS, reachSchema, type Reach } from '../core/cut/schema';
+import { LIMITS, reachSchema, type Edge, type Reach } from '../core/cut/schema';
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
          [--keep X,Y]... [--explain]
+         [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
 
   Clears the background of the picture IN (PNG, JPEG, WebP) and writes OUT.png: 8-bit RGBA, straight alpha, the size
@@ -14,6 +15,10 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
                         from the tolerance curve); R its reach, joined (default) or everywhere
   --keep X,Y            a place that must stay although it looks like the background
   --explain             prints why the proposed cut is as it is
+  --offset PX           moves the edge outward, inward below 0; -20 to 20, decimals allowed
+  --softness PX         width over which the edge passes, 0 to 40
+  --evenness N          irons out stair-steps and wobble, 0 to 100
+  --firmness N          makes the transition steeper, 0 to 100
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory and shares as JSON
@@ -35,6 +40,8 @@ export interface CutArguments {
   /** Places that must stay. */
   readonly keeps: readonly { readonly x: number; readonly y: number }[];
   readonly explain: boolean;
+  /** Settings of the edge that were given; they replace those of the cut. */
+  readonly edge: Partial<Omit<Edge, 'on'>>;
   readonly cutFile: string | null;
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
@@ -57,6 +64,12 @@ export function readArguments(args: readonly string[]): CutArguments {
     samples: (values.sample ?? []).map(readSample),
     keeps: (values.keep ?? []).map(readPlace),
     explain: values.explain ?? false,
+    edge: {
+      ...readNumber('offset', 'offsetPx', values.offset),
+      ...readNumber('softness', 'softnessPx', values.softness),
+      ...readNumber('evenness', 'evenness', values.evenness),
+      ...readNumber('firmness', 'firmness', values.firmness),
+    },
     cutFile: values.cut ?? null,
     saveCutFile: values['save-cut'] ?? null,
     reportFile: values.report ?? null,
@@ -66,13 +79,17 @@ export function readArguments(args: readonly string[]): CutArguments {
 function parse(args: string[]) {
   try {
     return parseArgs({
-      args,
+      args: withNegatives(args),
       allowPositionals: true,
       options: {
         output: { type: 'string', short: 'o' },
         sample: { type: 'string', multiple: true },
         keep: { type: 'string', multiple: true },
         explain: { type: 'boolean' },
+        offset: { type: 'string' },
+        softness: { type: 'string' },
+        evenness: { type: 'string' },
+        firmness: { type: 'string' },
         cut: { type: 'string' },
         'save-cut': { type: 'string' },
         report: { type: 'string' },
@@ -81,6 +98,25 @@ function parse(args: string[]) {
   } catch (cause) {
     throw new KenosisError('bad-argument', (cause as Error).message, { cause });
   }
+}
+
+/** A number below 0 is no option: it is tied to the option before it. */
+function withNegatives(args: readonly string[]): string[] {
+  const tied: string[] = [];
+  for (const argument of args) {
+    if (/^-\d/.test(argument) && tied.at(-1)?.startsWith('--')) tied.push(`${tied.pop()}=${argument}`);
+    else tied.push(argument);
+  }
+  return tied;
+}
+
+function readNumber(option: string, field: keyof CutArguments['edge'], text: string | undefined) {
+  if (text === undefined) return {};
+  const { min, max } = LIMITS[field];
+  const value = Number(text);
+  if (!/^-?\d+(\.\d+)?$/.test(text) || value < min || value > max)
+    throw badArgument(`--${option}`, `${min} to ${max}`, text);
+  return { [field]: value };
 }
 
 function readPlace(text: string): { x: number; y: number } {

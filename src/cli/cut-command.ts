@@ -64,7 +64,8 @@ function completeCut(
 ): Cut {
   for (const { x, y } of args.keeps) assertInside('--keep', x, y, original);
   const keeps = args.keeps.map((place) => ({ ...place, keep: true }));
-  if (args.samples.length === 0 && args.cutFile === null) return proposedCut(original, args, said);
+  if (args.samples.length === 0 && args.cutFile === null)
+    return shaped(proposedCut(original, args, said), args);
   const samples: Sample[] = [...given.clear.samples];
   for (const argument of args.samples)
     samples.push(sampleOf(argument, given, samples, original, cache, said));
@@ -74,7 +75,12 @@ function completeCut(
       `--sample: expected at most ${LIMITS.samples} samples, got ${samples.length}`,
     );
   }
-  return { ...given, clear: { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps] } };
+  const clear = { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps] };
+  return shaped({ ...given, clear }, args);
+}
+
+function shaped(cut: Cut, { edge }: CutArguments): Cut {
+  return { ...cut, edge: { ...cut.edge, ...edge } };
 }
 
 function proposedCut(original: Raster, args: CutArguments, said: string[]): Cut {

@@ -16,9 +16,13 @@ const sample = (change: Partial<Sample> = {}): Sample =>
 const cutWith = (...samples: Sample[]): Cut => ({
   ...untouchedCut(),
   clear: { on: true, samples, pockets: [] },
-  edge: { on: false },
+  edge: { ...untouchedCut().edge, on: false },
 });
-const withEdge = (cut: Cut): Cut => ({ ...cut, edge: { on: true } });
+const shapedEdge = (cut: Cut): Cut => ({
+  ...cut,
+  edge: { ...untouchedCut().edge, offsetPx: -0.6, softnessPx: 3, evenness: 80, firmness: 10 },
+});
+const withEdge = (cut: Cut): Cut => ({ ...cut, edge: untouchedCut().edge });
 const alphaOf = (data: Uint8Array) => data.filter((_value, p) => p % 4 === 3);
 
 describe('renderCut', () => {
@@ -103,6 +107,7 @@ describe('renderPart', () => {
   it.each([
     ['without edge estimation', (cut: Cut) => cut],
     ['with edge estimation', withEdge],
+    ['with a shaped edge', (cut: Cut) => shapedEdge(cut)],
   ])('equals the same part of the whole, and is null while a map is missing, %s', (_name, edge) => {
     const raster = blotches(60, 50, 6);
     const cut = edge(cutWith(sample(), sample({ id: 's2', x: 50, y: 40, tolerance: 20 })));

@@ -18,6 +18,7 @@ import type { Rgb } from './stages/clear/sample-color';
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { halvedChromaOf } from './stages/edge/halved-chroma';
+import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
 import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
@@ -107,8 +108,22 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
   };
 }
 
-/** Clear, then Edge, for one part, into a raster that is all clear. */
-function renderInto(
+/** Clear, then Edge, for one part, into a raster of its size that is all clear. */
+function renderInto(work: Work, rect: Rect, out: Raster): void {
+  const { cut, scene } = work;
+  const shaping = cut.edge.on ? shapingOf(cut, scene.reduction) : null;
+  if (!shaping) {
+    estimateInto(work, rect, out);
+    return;
+  }
+  const around = widened(rect, scene.raster, shapeMargin(shaping));
+  const wide = createRaster(around.width, around.height);
+  estimateInto(work, around, wide);
+  shapeInto(wide, around, rect, out, shaping);
+}
+
+/** Alpha and color as they are estimated, before the edge is shaped. */
+function estimateInto(
   { scene, cut, samples, maps, kept, backdrop, color }: Work,
   rect: Rect,
   out: Raster,
@@ -120,23 +135,18 @@ function renderInto(
     return;
   }
   // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
-  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster));
-  const part = box && overlap(rect, widened(box, raster));
+  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, EDGE_MARGIN));
+  const part = box && overlap(rect, widened(box, raster, EDGE_MARGIN));
   if (!part) return;
-  const around = widened(part, raster);
+  const around = widened(part, raster, EDGE_MARGIN);
   const cleared = clearedMask(raster.width, samples, maps, kept, around, scratch);
   const halvedChroma = halvedChromaOf(scene);
   unmixInto({ raster, around, cleared, halvedChroma, backdrop, color, scratch }, part, out, rect);
 }
 
-/** A part with its surroundings, as far as they matter to edges. */
-function widened({ x, y, width, height }: Rect, raster: Raster): Rect {
-  const wide = {
-    x: x - EDGE_MARGIN,
-    y: y - EDGE_MARGIN,
-    width: width + 2 * EDGE_MARGIN,
-    height: height + 2 * EDGE_MARGIN,
-  };
+/** A part with its surroundings, that far and no farther than the picture goes. */
+function widened({ x, y, width, height }: Rect, raster: Raster, margin: number): Rect {
+  const wide = { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
   return clipRect(wide, raster.width, raster.height);
 }
 

@@ -1,4 +1,4 @@
-import type { Cut, Sample } from './schema';
+import type { Cut, Edge, Sample } from './schema';
 
 /** Says in a few words how `after` differs from `before`: the name of the step in undo and redo. */
 export function describeChange(before: Cut, after: Cut): string {
@@ -16,10 +16,20 @@ export function describeChange(before: Cut, after: Cut): string {
   if (JSON.stringify(before.clear.pockets) !== JSON.stringify(after.clear.pockets)) {
     return decided > 1 ? `decide ${decided} pockets` : 'decide a pocket';
   }
+  const shaped = describeShaping(before.edge, after.edge);
+  if (shaped) return shaped;
   if (before.edge.on !== after.edge.on) return after.edge.on ? 'switch Edge on' : 'switch Edge off';
   if (before.clear.on !== after.clear.on) return after.clear.on ? 'switch Clear on' : 'switch Clear off';
   if (before.deliver.fileName !== after.deliver.fileName) return 'rename the file';
   return 'no change';
+}
+
+function describeShaping(before: Edge, after: Edge): string | null {
+  if (before.offsetPx !== after.offsetPx) return `offset ${after.offsetPx} px`;
+  if (before.softnessPx !== after.softnessPx) return `softness ${after.softnessPx} px`;
+  if (before.evenness !== after.evenness) return `evenness ${after.evenness}`;
+  if (before.firmness !== after.firmness) return `firmness ${after.firmness}`;
+  return null;
 }
 
 function describeSample(before: Sample, after: Sample): string | null {

@@ -11,8 +11,13 @@ const withSample = (change: object) => ({
   ...cut,
   clear: { on: true, samples: [{ ...sample, ...change }], pockets: [] },
 });
+const withEdge = (change: object) => ({ ...cut, edge: { ...cut.edge, ...change } });
 
 describe('parseCut', () => {
+  it('reads a cut of version 1 as one whose edge is not shaped', () => {
+    expect(parseCut({ ...cut, version: 1, edge: { on: false } })).toEqual(withEdge({ on: false }));
+  });
+
   it('gives back what it was given', () => {
     expect(parseCut(structuredClone(cut))).toEqual(cut);
     expect(parseCutText(JSON.stringify(cut))).toEqual(cut);
@@ -21,7 +26,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 2, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -37,7 +42,12 @@ describe('parseCut', () => {
       { ...cut, clear: { ...cut.clear, pockets: [{ x: 1, y: 2 }] } },
       /pockets\[0\]\.keep/,
     ],
-    ['an edge that is neither on nor off', { ...cut, edge: { on: 1 } }, /edge\.on/],
+    ['an edge that is neither on nor off', withEdge({ on: 1 }), /edge\.on/],
+    ['an offset beyond 20 px', withEdge({ offsetPx: 21 }), /edge\.offsetPx/],
+    ['a negative softness', withEdge({ softnessPx: -0.1 }), /edge\.softnessPx/],
+    ['an evenness above 100', withEdge({ evenness: 101 }), /edge\.evenness/],
+    ['a missing firmness', withEdge({ firmness: undefined }), /edge\.firmness/],
+    ['fields of version 2 in version 1', { ...cut, version: 1 }, /cut\.edge: unknown field offsetPx/],
     ['a missing switch', withSample({ on: undefined }), /samples\[0\]\.on/],
     ['an empty file name', { ...cut, deliver: { fileName: '' } }, /deliver\.fileName/],
     ['no object', 7, /cut: /],
@@ -80,11 +90,21 @@ describe('describeChange', () => {
     expect(describeChange(cut, changed(change))).toBe(words);
   });
 
+  it.each([
+    [{ offsetPx: -0.3 }, 'offset -0.3 px'],
+    [{ softnessPx: 2 }, 'softness 2 px'],
+    [{ evenness: 60 }, 'evenness 60'],
+    [{ firmness: 30 }, 'firmness 30'],
+  ])('names a shaping of the edge by %o', (change, words) => {
+    expect(describeChange(cut, { ...cut, edge: { ...cut.edge, ...change } })).toBe(words);
+  });
+
   it('names what comes, goes and is switched', () => {
     expect(describeChange(untouchedCut(), cut)).toBe('add a sample');
     expect(describeChange(cut, untouchedCut())).toBe('delete a sample');
     expect(describeChange(cut, { ...cut, clear: { ...cut.clear, on: false } })).toBe('switch Clear off');
     expect(describeChange(cut, { ...cut, deliver: { fileName: 'a.png' } })).toBe('rename the file');
+    expect(describeChange(cut, { ...cut, edge: { ...cut.edge, on: false } })).toBe('switch Edge off');
     expect(describeChange(cut, cut)).toBe('no change');
   });
 });

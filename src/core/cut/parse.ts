@@ -1,5 +1,7 @@
 import { KenosisError } from '../errors';
+import type { z } from 'zod';
 import { CUT_VERSION, cutSchema, type Cut } from './schema';
+import { fromVersion1, UNSHAPED, version1Schema } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
 export function untouchedCut(): Cut {
@@ -7,31 +9,35 @@ export function untouchedCut(): Cut {
     format: 'kenosis-cut',
     version: CUT_VERSION,
     clear: { on: true, samples: [], pockets: [] },
-    edge: { on: true },
+    edge: { on: true, ...UNSHAPED },
     deliver: { fileName: null },
   };
 }
 
 /**
  * Checks a cut that came from outside. Unknown fields, missing fields and values out of range throw `bad-cut` with
- * the field's path; another version throws `unknown-cut-version`. Nothing is dropped or repaired silently.
+ * the field's path; a version that is not known throws `unknown-cut-version`; an older one is brought up to date.
+ * Nothing is dropped or repaired silently.
  */
 export function parseCut(value: unknown): Cut {
-  refuseOtherVersions(value);
-  const result = cutSchema.safeParse(value);
-  if (!result.success) {
-    const issue = result.error.issues[0]!;
-    const extra =
-      issue.code === 'unrecognized_keys' ? `unknown field ${issue.keys.join(', ')}` : issue.message;
-    throw new KenosisError('bad-cut', `cut${pathOf(issue.path)}: ${extra}`);
-  }
+  const version = versionOf(value);
+  const current = version === 1 ? fromVersion1(checked(version1Schema, value)) : value;
+  const cut = checked(cutSchema, current);
   const ids = new Set<string>();
-  for (const sample of result.data.clear.samples) {
+  for (const sample of cut.clear.samples) {
     if (ids.has(sample.id))
       throw new KenosisError('bad-cut', `cut.clear.samples: the id ${sample.id} occurs twice`);
     ids.add(sample.id);
   }
-  return result.data;
+  return cut;
+}
+
+function checked<T>(schema: z.ZodType<T>, value: unknown): T {
+  const result = schema.safeParse(value);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0]!;
+  const extra = issue.code === 'unrecognized_keys' ? `unknown field ${issue.keys.join(', ')}` : issue.message;
+  throw new KenosisError('bad-cut', `cut${pathOf(issue.path)}: ${extra}`);
 }
 
 /** Reads the text of a cut file. Text that is not JSON throws `bad-cut`. */
@@ -45,15 +51,15 @@ export function parseCutText(text: string): Cut {
   return parseCut(value);
 }
 
-function refuseOtherVersions(value: unknown): void {
-  if (typeof value !== 'object' || value === null || !('version' in value)) return;
+/** The version a cut says it has; undefined where it says none. */
+function versionOf(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || !('version' in value)) return undefined;
   const { version } = value;
-  if (version !== CUT_VERSION) {
-    throw new KenosisError(
-      'unknown-cut-version',
-      `cut.version: expected ${CUT_VERSION}, got ${String(version)}; it was written by another version of Kenosis`,
-    );
-  }
+  if (version === 1 || version === CUT_VERSION) return version;
+  throw new KenosisError(
+    'unknown-cut-version',
+    `cut.version: expected 1 to ${CUT_VERSION}, got ${String(version)}; it was written by another version of Kenosis`,
+  );
 }
 
 function pathOf(path: readonly PropertyKey[]): string {

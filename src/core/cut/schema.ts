@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
-/** The version this program writes. Every other version is refused by `parseCut`. */
-export const CUT_VERSION = 1;
+/** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
+export const CUT_VERSION = 2;
 
 /** Limits of the numbers in a cut, shared by the schema, the settings column and the command line. */
 export const LIMITS = {
@@ -10,6 +10,10 @@ export const LIMITS = {
   samples: 64,
   shade: { min: 0, max: 100 },
   pockets: 1000,
+  offsetPx: { min: -20, max: 20 },
+  softnessPx: { min: 0, max: 40 },
+  evenness: { min: 0, max: 100 },
+  firmness: { min: 0, max: 100 },
   fileName: 200,
 } as const;
 
@@ -44,7 +48,15 @@ export const clearSchema = z.strictObject({
   pockets: z.array(pocketSchema).max(LIMITS.pockets),
 });
 
-export const edgeSchema = z.strictObject({ on: z.boolean() });
+const within = ({ min, max }: { readonly min: number; readonly max: number }) => z.number().min(min).max(max);
+
+export const edgeSchema = z.strictObject({
+  on: z.boolean(),
+  offsetPx: within(LIMITS.offsetPx),
+  softnessPx: within(LIMITS.softnessPx),
+  evenness: within(LIMITS.evenness),
+  firmness: within(LIMITS.firmness),
+});
 
 export const deliverSchema = z.strictObject({
   fileName: z.string().min(1).max(LIMITS.fileName).nullable(),
@@ -64,4 +76,5 @@ export type BackdropKind = z.infer<typeof backdropSchema>;
 export type PocketDecision = z.infer<typeof pocketSchema>;
 /** A place of background color; see docs/cut-format.md for every field's unit and range. */
 export type Sample = z.infer<typeof sampleSchema>;
+export type Edge = z.infer<typeof edgeSchema>;
 export type Cut = z.infer<typeof cutSchema>;

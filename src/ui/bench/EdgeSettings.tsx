@@ -1,23 +1,64 @@
 import { Switch } from '@mantine/core';
+import { LIMITS, type Edge } from '../../core/cut/schema';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { SliderField } from './SliderField';
 
-/** The Edge stage: alpha and color along the border, estimated from the mixture. */
+/** The Edge stage: alpha and color along the border, estimated from the mixture, and how the edge is shaped. */
 export function EdgeSettings() {
-  const on = useBench((state) => state.cut.edge.on);
+  const edge = useBench((state) => state.cut.edge);
   const actions = useBenchActions();
+  const field = (name: Exclude<keyof Edge, 'on'>) => ({
+    value: edge[name],
+    ...LIMITS[name],
+    onDraft: (value: number) => actions.draftEdge({ [name]: value }),
+    onCommit: (value: number) => actions.changeEdge({ [name]: value }),
+  });
   return (
     <>
       <Switch
         label="Estimate edges from the mixture"
-        checked={on}
-        onChange={({ currentTarget }) => actions.setEdgeOn(currentTarget.checked)}
+        checked={edge.on}
+        onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
       />
+      {edge.on ? (
+        <div className={classes.fields}>
+          <SliderField
+            label="Offset"
+            {...field('offsetPx')}
+            step={0.1}
+            nudge={0.1}
+            suffix=" px"
+            note={<Millimeters px={edge.offsetPx} words="inward below 0, outward above" />}
+          />
+          <SliderField
+            label="Softness"
+            {...field('softnessPx')}
+            step={0.1}
+            nudge={0.1}
+            suffix=" px"
+            note={<Millimeters px={edge.softnessPx} words="width of the transition" />}
+          />
+          <SliderField
+            label="Evenness"
+            {...field('evenness')}
+            step={1}
+            note="irons out stair-steps and wobble; corners stay"
+          />
+          <SliderField label="Firmness" {...field('firmness')} step={1} note="makes the transition steeper" />
+        </div>
+      ) : null}
       <p className={classes.soft}>
-        Along the border each pixel is part subject, part background. Its alpha is how much of the subject is
-        in it, and the background&apos;s share is taken out of its color, so that no rim of the old background
-        stays. Switched off, alpha rises in a short ramp just beyond the tolerance.
+        {edge.on
+          ? 'Along the border each pixel is part subject, part background: alpha is how much of the subject is in it, and the background’s share is taken out of its color.'
+          : 'Switched off, alpha rises in a short ramp just beyond the tolerance.'}
       </p>
     </>
   );
+}
+
+/** A length in pixels of the original, in millimeters too where its resolution is known. */
+function Millimeters({ px, words }: { readonly px: number; readonly words: string }) {
+  const dpi = useBench((state) => state.piece.dpi);
+  return dpi && px !== 0 ? `${((px / dpi) * 25.4).toFixed(2)} mm at ${Math.round(dpi)} dpi; ${words}` : words;
 }

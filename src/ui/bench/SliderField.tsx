@@ -9,7 +9,11 @@ interface Props {
   readonly min: number;
   readonly max: number;
   readonly step: number;
+  /** What one press of an arrow key adds in the field. */
+  readonly nudge?: number;
   readonly suffix?: string;
+  /** A few words under the slider. */
+  readonly note?: React.ReactNode;
   /** Called all the time while the slider moves. */
   readonly onDraft: (value: number) => void;
   /** Called when it rests: this is one step of undo. */
@@ -17,7 +21,18 @@ interface Props {
 }
 
 /** A number with a slider and a field to type it into. */
-export function SliderField({ label, value, min, max, step, suffix, onDraft, onCommit }: Props) {
+export function SliderField({
+  label,
+  value,
+  min,
+  max,
+  step,
+  nudge = 1,
+  suffix,
+  note,
+  onDraft,
+  onCommit,
+}: Props) {
   const id = useId();
   const rounded = (raw: number) => Math.round(raw / step) / Math.round(1 / step);
   return (
@@ -32,7 +47,7 @@ export function SliderField({ label, value, min, max, step, suffix, onDraft, onC
           value={value}
           min={min}
           max={max}
-          step={1}
+          step={nudge}
           decimalScale={2}
           {...(suffix ? { suffix } : {})}
           onDraft={onDraft}
@@ -50,6 +65,7 @@ export function SliderField({ label, value, min, max, step, suffix, onDraft, onC
         onChange={(raw) => onDraft(rounded(raw))}
         onChangeEnd={(raw) => onCommit(rounded(raw))}
       />
+      {note ? <span className={classes.hint}>{note}</span> : null}
     </div>
   );
 }

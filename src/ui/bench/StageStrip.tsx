@@ -19,10 +19,10 @@ export function StageStrip() {
           aria-label="Clear is on"
         />
       </Place>
-      <Place stage="edge" name="Edge" number={3} summary={edgeOn ? 'from the mixture' : 'switched off'}>
+      <Place stage="edge" name="Edge" number={3} summary={useEdgeSummary()}>
         <Switch
           checked={edgeOn}
-          onChange={({ currentTarget }) => actions.setEdgeOn(currentTarget.checked)}
+          onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
           aria-label="Edge is on"
         />
       </Place>
@@ -84,6 +84,18 @@ function useClearSummary(): string {
   if (samples === 0) return 'no sample yet';
   const count = samples === 1 ? '1 sample' : `${samples} samples`;
   return alpha ? `${count}, ${formatShare(alpha.transparent / (piece.width * piece.height))}` : count;
+}
+
+function useEdgeSummary(): string {
+  const { on, offsetPx, softnessPx, evenness, firmness } = useBench((state) => state.cut.edge);
+  if (!on) return 'switched off';
+  const parts = [
+    offsetPx !== 0 && `${offsetPx > 0 ? '+' : ''}${offsetPx} px`,
+    softnessPx !== 0 && `soft ${softnessPx} px`,
+    evenness !== 0 && `even ${evenness}`,
+    firmness !== 0 && `firm ${firmness}`,
+  ].filter((part) => part !== false);
+  return parts.length === 0 ? 'from the mixture' : parts.join(', ');
 }
 
 function useDeliverSummary(): string {

@@ -1,0 +1,190 @@
+import { describe, expect, it } from 'vitest';
+import { paint } from '../../../../tests/make/pictures';
+import { untouchedCut } from '../../cut/parse';
+import type { Edge } from '../../cut/schema';
+import { createRaster, wholeOf, type Raster } from '../../raster/raster';
+import { seededRandom } from '../../numeric/random';
+import { shapeInto, shapeMargin, shapingOf, type Shaping } from './shape';
+
+const SIDE = 64;
+const FINE = 16;
+
+/** A cutout whose alpha is the exact share of each pixel that lies inside. */
+function drawn(inside: (x: number, y: number) => boolean, fine = FINE): Raster {
+  return paint(SIDE, SIDE, (x, y) => {
+    let count = 0;
+    for (let k = 0; k < fine * fine; k++)
+      if (inside(x + ((k % fine) + 0.5) / fine, y + (Math.floor(k / fine) + 0.5) / fine)) count++;
+    return [200, 40, 30, Math.round((255 * count) / fine ** 2)];
+  });
+}
+
+const disc = (radius: number) => drawn((x, y) => Math.hypot(x - 32.3, y - 31.8) < radius);
+const halfPlane = (degrees: number, offset: number) => (x: number, y: number) => {
+  const turn = (degrees * Math.PI) / 180;
+  return (x - 32) * Math.cos(turn) + (y - 32) * Math.sin(turn) < offset;
+};
+
+function shaped(raster: Raster, change: Partial<Edge>): Raster {
+  const shaping = shapingOf({ ...untouchedCut(), edge: { ...untouchedCut().edge, ...change } }, 0)!;
+  const whole = wholeOf(raster);
+  const out = createRaster(raster.width, raster.height);
+  shapeInto(raster, whole, whole, out, shaping);
+  return out;
+}
+
+const alphaAt = ({ data, width }: Raster, x: number, y: number) => data[(y * width + x) * 4 + 3]!;
+
+/** Differences of alpha within the middle of the picture, away from where an edge leaves the picture. */
+function apart(one: Raster, other: Raster): { mean: number; most: number; bias: number } {
+  let sum = 0;
+  let most = 0;
+  let signed = 0;
+  let edges = 0;
+  for (let y = 12; y < SIDE - 12; y++) {
+    for (let x = 12; x < SIDE - 12; x++) {
+      const difference = alphaAt(one, x, y) - alphaAt(other, x, y);
+      most = Math.max(most, Math.abs(difference));
+      sum += Math.abs(difference);
+      signed += difference;
+      if (alphaAt(other, x, y) % 255 !== 0) edges++;
+    }
+  }
+  return { mean: sum / edges, most, bias: signed / edges };
+}
+
+describe('shapingOf', () => {
+  it('is nothing while every setting is 0, and follows the size of the picture', () => {
+    expect(shapingOf(untouchedCut(), 0)).toBeNull();
+    const edge = { ...untouchedCut().edge, offsetPx: -2, softnessPx: 4, firmness: 50 };
+    expect(shapingOf({ ...untouchedCut(), edge }, 1)).toEqual({
+      offsetPx: -1,
+      softnessPx: 2,
+      evenness: 0,
+      firmness: 0.5,
+    } satisfies Shaping);
+  });
+});
+
+describe('offset', () => {
+  it.each([-3.4, -1, -0.3, -0.1, 0.1, 0.7, 2.5])(
+    'of %f px moves the edge of a disc by just that',
+    (offsetPx) => {
+      const { mean, bias } = apart(shaped(disc(14), { offsetPx }), disc(14 + offsetPx));
+      expect(Math.abs(bias)).toBeLessThan(3);
+      expect(mean).toBeLessThan(6);
+    },
+  );
+
+  it.each([0, 17, 45, 71, 90])('moves a straight edge at %d degrees by just that', (degrees) => {
+    const before = drawn(halfPlane(degrees, 0.25));
+    for (const offsetPx of [-1.25, -0.375, 0.5, 2]) {
+      const { most } = apart(shaped(before, { offsetPx }), drawn(halfPlane(degrees, 0.25 + offsetPx)));
+      expect(most, `${offsetPx} px`).toBeLessThan(20);
+    }
+  });
+
+  it('keeps a soft transition as soft as it was', () => {
+    const ramp = (shift: number) =>
+      paint(SIDE, SIDE, (x) => [9, 9, 9, Math.round(255 * Math.min(1, Math.max(0, (x - 28 + shift) / 6)))]);
+    for (const offsetPx of [-1.5, -0.4, 0.8]) {
+      expect(apart(shaped(ramp(0), { offsetPx }), ramp(offsetPx)).most).toBeLessThan(20);
+    }
+  });
+
+  it('gives the pixels that appear the color of the edge', () => {
+    const out = shaped(disc(14), { offsetPx: 3 });
+    for (let i = 0; i < SIDE * SIDE; i++) {
+      if (out.data[i * 4 + 3]! > 0) expect([...out.data.subarray(i * 4, i * 4 + 3)]).toEqual([200, 40, 30]);
+    }
+  });
+});
+
+describe('softness', () => {
+  it('lets a sharp edge pass over its width, around the same place', () => {
+    const edge = drawn(halfPlane(0, 0));
+    const out = shaped(edge, { softnessPx: 8 });
+    expect(alphaAt(out, 32 - 6, 32)).toBe(255);
+    expect(alphaAt(out, 32 + 5, 32)).toBe(0);
+    for (let x = 27; x < 37; x++) expect(alphaAt(out, x, 32)).toBeGreaterThanOrEqual(alphaAt(out, x + 1, 32));
+    expect(alphaAt(out, 31, 32) + alphaAt(out, 32, 32)).toBe(255);
+    expect(alphaAt(shaped(edge, { softnessPx: 0.5 }), 32, 32)).toBeGreaterThan(0);
+  });
+});
+
+describe('firmness', () => {
+  it('makes a transition steeper around a half, at 100 without any partly transparent pixel', () => {
+    const soft = shaped(drawn(halfPlane(0, 0)), { softnessPx: 8 });
+    const firm = shaped(soft, { firmness: 50 });
+    for (let x = 0; x < SIDE; x++) {
+      const expected = Math.min(255, Math.max(0, 127.5 + (alphaAt(soft, x, 32) - 127.5) * 2));
+      expect(Math.abs(alphaAt(firm, x, 32) - expected)).toBeLessThanOrEqual(1);
+    }
+    const hard = shaped(disc(14), { firmness: 100 });
+    for (let i = 0; i < SIDE * SIDE; i++) expect(hard.data[i * 4 + 3]! % 255).toBe(0);
+  });
+});
+
+describe('evenness', () => {
+  it.each([8, 23, 40])('irons out the stair-steps of an edge at %d degrees', (degrees) => {
+    const stairs = drawn(halfPlane(degrees, 0), 1);
+    const smooth = drawn(halfPlane(degrees, 0));
+    expect(apart(shaped(stairs, { evenness: 100 }), smooth).mean).toBeLessThan(
+      0.5 * apart(stairs, smooth).mean,
+    );
+  });
+
+  it('leaves a corner where it is', () => {
+    const square = drawn((x, y) => x > 20 && y > 20 && x < 45 && y < 45);
+    const out = shaped(square, { evenness: 100 });
+    for (const [x, y] of [
+      [20, 20],
+      [44, 20],
+      [20, 44],
+      [44, 44],
+    ] as const)
+      expect(alphaAt(out, x, y)).toBeGreaterThan(215);
+  });
+
+  it('does not thin a hairline', () => {
+    const line = drawn((x, y) => Math.abs((x - 32) * 0.3 + (y - 32)) < 0.8);
+    const sum = ({ data }: Raster) => data.reduce((total, value, p) => total + (p % 4 === 3 ? value : 0), 0);
+    expect(sum(shaped(line, { evenness: 100 })) / sum(line)).toBeGreaterThan(0.93);
+  });
+});
+
+describe('shapeInto', () => {
+  it('makes the same of a part with its surroundings as of the whole', () => {
+    const random = seededRandom(12);
+    const spots = Array.from(
+      { length: 9 },
+      () => [random() * SIDE, random() * SIDE, 2 + random() * 9] as const,
+    );
+    const raster = drawn((x, y) => spots.some(([cx, cy, r]) => Math.hypot(x - cx, y - cy) < r));
+    for (const change of [
+      { offsetPx: 1.7 },
+      { softnessPx: 5 },
+      { evenness: 70, offsetPx: -0.4, firmness: 20 },
+    ]) {
+      const whole = shaped(raster, change);
+      const shaping = shapingOf({ ...untouchedCut(), edge: { ...untouchedCut().edge, ...change } }, 0)!;
+      const rect = { x: 29, y: 30, width: 7, height: 5 };
+      const margin = shapeMargin(shaping);
+      const around = { x: 29 - margin, y: 30 - margin, width: 7 + 2 * margin, height: 5 + 2 * margin };
+      const wide = createRaster(around.width, around.height);
+      for (let y = 0; y < around.height; y++) {
+        const from = ((around.y + y) * SIDE + around.x) * 4;
+        wide.data.set(raster.data.subarray(from, from + around.width * 4), y * around.width * 4);
+      }
+      const part = createRaster(7, 5);
+      shapeInto(wide, around, rect, part, shaping);
+      for (let y = 0; y < 5; y++) {
+        const from = ((30 + y) * SIDE + 29) * 4;
+        const row = Buffer.from(part.data.subarray(y * 28, y * 28 + 28));
+        expect(row.equals(Buffer.from(whole.data.subarray(from, from + 28))), JSON.stringify(change)).toBe(
+          true,
+        );
+      }
+    }
+  });
+});
