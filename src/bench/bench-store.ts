@@ -1,7 +1,7 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
-import { LIMITS, type Cut, Edge, type Reach, type Sample } from '../core/cut/schema';
+import { LIMITS, type Cut, type Edge, type Reach, type Sample } from '../core/cut/schema';
 import type { Progress } from '../core/numeric/steps';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { BACKINGS, backingColors, type Backing } from '../core/view/backing';

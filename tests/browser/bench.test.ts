@@ -57,6 +57,13 @@ async function clickSheet(across: number, down: number, modifiers: 'Shift'[] = [
     .click({ position: { x: across * box.width, y: down * box.height }, modifiers });
 }
 
+async function typeInto(name: string, text: string): Promise<void> {
+  const field = page.getByRole('textbox', { name, exact: true });
+  await field.fill(text);
+  await field.press('Enter');
+  await field.blur();
+}
+
 describe('the Shelf', () => {
   it('shows the demo pieces', async () => {
     await page.goto(server.address);
@@ -419,11 +426,39 @@ describe('the proposal', () => {
     await page.keyboard.press('Control+z');
     await expect.poll(() => estimate.isChecked()).toBe(true);
   });
+
+  it('shapes the edge by typed values and by slider, each one step of undo', async () => {
+    await openPiece('ostrel-emblem');
+    await page.keyboard.press('3');
+    const strip = page.getByRole('navigation', { name: 'Stages' });
+    const transparent = () => page.locator('dt:text-is("Transparent") + dd').textContent();
+    const before = await transparent();
+    await typeInto('Offset', '-2.4');
+    await strip.getByText('-2.4 px').waitFor();
+    await page.getByText('0.20 mm at 300 dpi inward').waitFor();
+    await expect
+      .poll(async () => parseFloat((await transparent())!))
+      .toBeGreaterThan(parseFloat(before!) + 1);
+    await page.getByRole('slider', { name: 'Firmness' }).press('End');
+    await strip.getByText('-2.4 px, firm 100').waitFor();
+    await expect.poll(() => page.locator('dt:text-is("Partly") + dd').textContent()).toMatch(/^0(\.0)?\s?%/);
+    await undo().click();
+    await strip.getByText('-2.4 px', { exact: true }).waitFor();
+    await undo().click();
+    await strip.getByText('from the mixture').waitFor();
+    await expect.poll(transparent).toBe(before);
+    await typeInto('Softness', '50');
+    expect(await page.getByRole('textbox', { name: 'Softness', exact: true }).inputValue()).toBe('40 px');
+    await undo().click();
+  });
 });
 
 describe('delivering', () => {
   it('gives a file that was read back, equal to what the bench, the server and the command line make', async () => {
     await openPiece('ostrel-badge');
+    await page.keyboard.press('3');
+    await typeInto('Offset', '-0.4');
+    await typeInto('Evenness', '30');
     await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Deliver PNG' }).click();
     await page.getByText('Read back and equal').waitFor();

@@ -8,6 +8,8 @@ import { SliderField } from './SliderField';
 export function EdgeSettings() {
   const edge = useBench((state) => state.cut.edge);
   const actions = useBenchActions();
+  const offsetNote = useOffsetNote(edge.offsetPx);
+  const softnessNote = useSoftnessNote(edge.softnessPx);
   const field = (name: Exclude<keyof Edge, 'on'>) => ({
     value: edge[name],
     ...LIMITS[name],
@@ -29,7 +31,7 @@ export function EdgeSettings() {
             step={0.1}
             nudge={0.1}
             suffix=" px"
-            note={<Millimeters px={edge.offsetPx} words="inward below 0, outward above" />}
+            note={offsetNote}
           />
           <SliderField
             label="Softness"
@@ -37,7 +39,7 @@ export function EdgeSettings() {
             step={0.1}
             nudge={0.1}
             suffix=" px"
-            note={<Millimeters px={edge.softnessPx} words="width of the transition" />}
+            note={softnessNote}
           />
           <SliderField
             label="Evenness"
@@ -57,8 +59,19 @@ export function EdgeSettings() {
   );
 }
 
-/** A length in pixels of the original, in millimeters too where its resolution is known. */
-function Millimeters({ px, words }: { readonly px: number; readonly words: string }) {
+/** Which way the edge is moved, and how far in millimeters where the resolution is known. */
+function useOffsetNote(px: number): string {
   const dpi = useBench((state) => state.piece.dpi);
-  return dpi && px !== 0 ? `${((px / dpi) * 25.4).toFixed(2)} mm at ${Math.round(dpi)} dpi; ${words}` : words;
+  if (px === 0) return 'inward below 0, outward above';
+  const way = px < 0 ? 'inward' : 'outward';
+  return dpi ? `${millimeters(Math.abs(px), dpi)} ${way}` : way;
+}
+
+function useSoftnessNote(px: number): string {
+  const dpi = useBench((state) => state.piece.dpi);
+  return `width of the transition${dpi && px > 0 ? `, ${millimeters(px, dpi)}` : ''}`;
+}
+
+function millimeters(px: number, dpi: number): string {
+  return `${((px / dpi) * 25.4).toFixed(2)} mm at ${Math.round(dpi)} dpi`;
 }

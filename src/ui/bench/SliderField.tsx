@@ -58,6 +58,7 @@ export function SliderField({
         thumbLabel={label}
         label={null}
         size={4}
+        startPointValue={0}
         value={value}
         min={min}
         max={max}
