@@ -3,7 +3,8 @@ import { bytesOf } from '../../src/codec/decode';
 import { seededRandom } from '../../src/core/numeric/random';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { addGrain, asPicture, drawSubject, layOn, type Backdrop } from '../../demo/picture';
-import { between, eyes, logo, product, signature, subjectColor, tassel } from './draw';
+import { outOfFocus, reflecting } from './optics';
+import { between, eyes, hairlines, logo, product, signature, subjectColor, tassel } from './draw';
 
 export const KINDS = [
   'logo white',
@@ -15,6 +16,9 @@ export const KINDS = [
   'pattern',
   'fibre',
   'signature',
+  'soft edge',
+  'spill',
+  'hairline',
 ] as const;
 export type Kind = (typeof KINDS)[number];
 
@@ -52,6 +56,9 @@ export async function drawCases(seed: number): Promise<Case[]> {
     pattern: 7,
     fibre: 4,
     signature: 3,
+    'soft edge': 5,
+    spill: 5,
+    hairline: 5,
   };
   for (const kind of KINDS) {
     for (let n = 0; n < counts[kind]; n++) {
@@ -63,9 +70,11 @@ export async function drawCases(seed: number): Promise<Case[]> {
 }
 
 async function drawCase(kind: Kind, n: number, random: Random): Promise<Case> {
-  const { subject, backdrop, saving } = partsOf(kind, n, random);
-  const truth = await drawSubject(subject, WIDTH, HEIGHT);
-  const picture = await save(layOn(truth, backdrop), saving, random);
+  const { subject, backdrop, saving, focus, reflection } = partsOf(kind, n, random);
+  const drawn = await drawSubject(subject, WIDTH, HEIGHT);
+  const truth = focus ? outOfFocus(drawn, focus) : drawn;
+  const shown = reflection ? reflecting(truth, backdrop, reflection) : truth;
+  const picture = await save(layOn(shown, backdrop), saving, random);
   return { name: `${kind} ${n + 1}`, kind, truth, picture };
 }
 
@@ -73,6 +82,10 @@ interface Parts {
   readonly subject: string;
   readonly backdrop: Backdrop;
   readonly saving: Saving;
+  /** How far out of focus the subject is: standard deviation of its blur in pixels. */
+  readonly focus?: number;
+  /** How much of the backdrop the subject's rim reflects. */
+  readonly reflection?: number;
 }
 
 function partsOf(kind: Kind, n: number, random: Random): Parts {
@@ -143,6 +156,25 @@ function partsOf(kind: Kind, n: number, random: Random): Parts {
       const paper: Color = n % 2 ? [244, 238, 222] : [250, 250, 250];
       return { subject: signature(random, WIDTH, HEIGHT), backdrop: vignette(paper, 0.06), saving: photo() };
     }
+    case 'soft edge': {
+      const { backdrop, ends } = n % 2 ? gradient(random) : flatBackdrop(paleOrColored(random, n));
+      const subject = product(random, WIDTH, HEIGHT, ends);
+      return { subject, backdrop, saving: photo(), focus: between(random, 0.9, 2.4) };
+    }
+    case 'spill': {
+      const color = saturated(random);
+      const subject = product(random, WIDTH, HEIGHT, [color]);
+      return {
+        subject,
+        backdrop: vignette(color, 0.05),
+        saving: photo(),
+        reflection: between(random, 0.2, 0.45),
+      };
+    }
+    case 'hairline': {
+      const color = paleOrColored(random, n);
+      return { subject: hairlines(random, WIDTH, HEIGHT, [color]), backdrop: () => color, saving: jpeg() };
+    }
   }
 }
 
@@ -150,6 +182,13 @@ function paleOrColored(random: Random, n: number): Color {
   if (n % 3 === 1) return [between(random, 60, 200), between(random, 60, 200), between(random, 60, 200)];
   const tone = between(random, 225, 250);
   return [tone, tone - between(random, 0, 6), tone - between(random, 0, 12)];
+}
+
+/** A backdrop as they are used to be cleared: green, blue, strongly colored. */
+function saturated(random: Random): Color {
+  const strong = Math.floor(random() * 3);
+  const channel = (c: number) => (c === strong ? between(random, 150, 220) : between(random, 20, 90));
+  return [channel(0), channel(1), channel(2)];
 }
 
 function flatBackdrop(color: Color): { backdrop: Backdrop; ends: Color[] } {

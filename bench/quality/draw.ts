@@ -100,6 +100,23 @@ export function signature(random: Random, width: number, height: number): string
   return strokes.join('');
 }
 
+/** Lines and circles from half a pixel to a pixel and a half wide, with one broad bar. */
+export function hairlines(
+  random: Random,
+  width: number,
+  height: number,
+  away: readonly (readonly number[])[],
+): string {
+  const color = subjectColor(random, away);
+  const lines = Array.from({ length: 12 }, () => {
+    const [x1, x2] = [between(random, 0.1, 0.9), between(random, 0.1, 0.9)].map((share) => share * width);
+    const [y1, y2] = [between(random, 0.1, 0.7), between(random, 0.1, 0.7)].map((share) => share * height);
+    return `<path d="M${x1} ${y1}L${x2} ${y2}" stroke="${color}" stroke-width="${between(random, 0.5, 1.5)}" fill="none"/>`;
+  });
+  const ring = `<circle cx="${width / 2}" cy="${height * 0.45}" r="${height * 0.3}" stroke="${color}" stroke-width="${between(random, 0.7, 1.4)}" fill="none"/>`;
+  return `<rect x="${width * 0.2}" y="${height * 0.8}" width="${width * 0.6}" height="${height * 0.08}" fill="${color}"/>${ring}${lines.join('')}`;
+}
+
 /** A white face with dark pupils: parts that must stay although they are nearly the backdrop's color. */
 export function eyes(width: number, height: number, body: string): string {
   const eye = (cx: number) =>

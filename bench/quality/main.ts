@@ -31,6 +31,8 @@ interface Row {
   readonly reason: string;
   readonly proposeMs: number;
   readonly ours: Measures;
+  /** Edge color error without the Edge stage. */
+  readonly before: number;
   readonly hard: Measures;
   readonly soft: Measures;
   readonly ceiling: Measures;
@@ -51,7 +53,9 @@ for (const { name, kind, truth, picture } of await drawCases(Number(values.seed)
   const started = performance.now();
   const proposal = propose(picture);
   const proposeMs = performance.now() - started;
-  const ours = renderCut(picture, proposal.cut ?? untouchedCut()).raster;
+  const cut = proposal.cut ?? untouchedCut();
+  const ours = renderCut(picture, cut).raster;
+  const unedged = renderCut(picture, { ...cut, edge: { ...cut.edge, on: false } }).raster;
   const yardstick = yardstickOf(truth);
   const references = values.quick ? null : referencesFor(picture, truth);
   const measureIf = (raster: Raster | undefined) => (raster ? measure(yardstick, raster) : NOT_MEASURED);
@@ -61,6 +65,7 @@ for (const { name, kind, truth, picture } of await drawCases(Number(values.seed)
     found: proposal.kind,
     reason: proposal.reason,
     ours: measure(yardstick, ours),
+    before: measure(yardstick, unedged).edgeColor,
     proposeMs,
     hard: measureIf(references?.hard),
     soft: measureIf(references?.soft),
@@ -99,9 +104,9 @@ function printCases(): void {
 
 function printKinds(): void {
   console.log(
-    '\n| kind | cases | MSE x1000 | hard | soft | ceiling | ours / hard | edge color | hard | ceiling | SAD | gradient | no leftover | loss under 0.2 % |',
+    '\n| kind | cases | MSE x1000 | hard | soft | ceiling | ours / hard | edge color | before Edge | hard | ceiling | SAD | gradient | no leftover | loss under 0.2 % |',
   );
-  console.log('| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |');
+  console.log(`|${' --- |'.repeat(15)}`);
   for (const kind of KINDS) {
     const of = rows.filter((row) => row.kind === kind);
     if (of.length === 0) continue;
@@ -113,6 +118,7 @@ function printKinds(): void {
       mean((row) => row.ceiling.mse).toFixed(2),
       (mean((row) => row.ours.mse) / mean((row) => row.hard.mse)).toFixed(2),
       mean((row) => row.ours.edgeColor).toFixed(2),
+      mean((row) => row.before).toFixed(2),
       mean((row) => row.hard.edgeColor).toFixed(2),
       mean((row) => row.ceiling.edgeColor).toFixed(2),
       mean((row) => row.ours.sad).toFixed(2),
