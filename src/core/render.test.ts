@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { blotches, disc, flipped, noise, paint, threads } from '../../tests/make/pictures';
+import { blotches, disc, flipped, noise, outOfFocus, paint, threads } from '../../tests/make/pictures';
 import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
 import type { Cut, Sample } from './cut/schema';
@@ -215,37 +215,39 @@ describe('backdrops', () => {
     expect(clearedShare(pattern, { tolerance: 9, backdrop: 'flat' })).toBeLessThan(0.8);
   });
 
-  it.each([0, 9])(
-    'makes the same bytes of threads (grain %d) in parts, and whatever was made before',
-    (grain) => {
-      const raster = threads(190, grain);
-      const cut: Cut = {
-        ...untouchedCut(),
-        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
-      };
-      const cache: ReachCache = new Map();
-      const scene = sceneOf(raster);
-      const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
-      for (const other of [threads(230, 30, 7), noise(200, 200)]) {
-        renderCut(other, cut);
-        expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
+  it.each([
+    ['threads', threads(190, 0)],
+    ['threads with grain', threads(190, 9)],
+    ['what is out of focus', outOfFocus(190, 0)],
+    ['what is out of focus, with grain', outOfFocus(190, 6)],
+  ])('makes the same bytes of %s in parts, and whatever was made before', (_name, raster) => {
+    const cut: Cut = {
+      ...untouchedCut(),
+      clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
+    };
+    const cache: ReachCache = new Map();
+    const scene = sceneOf(raster);
+    const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+    for (const other of [threads(230, 30, 7), noise(200, 200)]) {
+      renderCut(other, cut);
+      expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
+    }
+    for (const rect of [
+      { x: 61, y: 0, width: 50, height: 40 },
+      { x: 0, y: 70, width: 190, height: 9 },
+      { x: 87, y: 93, width: 31, height: 64 },
+      { x: 133, y: 41, width: 1, height: 1 },
+      { x: 20, y: 110, width: 33, height: 12 },
+    ]) {
+      const part = renderPart(scene, cut, cache, rect)!;
+      for (let y = 0; y < rect.height; y++) {
+        const from = ((rect.y + y) * 190 + rect.x) * 4;
+        const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
+        expect(
+          row.equals(whole.subarray(from, from + rect.width * 4)),
+          `row ${y} of ${JSON.stringify(rect)}`,
+        ).toBe(true);
       }
-      for (const rect of [
-        { x: 61, y: 0, width: 50, height: 40 },
-        { x: 0, y: 70, width: 190, height: 9 },
-        { x: 87, y: 93, width: 31, height: 64 },
-        { x: 133, y: 41, width: 1, height: 1 },
-      ]) {
-        const part = renderPart(scene, cut, cache, rect)!;
-        for (let y = 0; y < rect.height; y++) {
-          const from = ((rect.y + y) * 190 + rect.x) * 4;
-          const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
-          expect(
-            row.equals(whole.subarray(from, from + rect.width * 4)),
-            `row ${y} of ${JSON.stringify(rect)}`,
-          ).toBe(true);
-        }
-      }
-    },
-  );
+    }
+  });
 });

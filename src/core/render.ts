@@ -141,7 +141,9 @@ function estimateInto(
   const around = widened(part, raster, EDGE_MARGIN);
   const cleared = clearedMask(raster.width, samples, maps, kept, around, scratch);
   const halvedChroma = halvedChromaOf(scene);
-  unmixInto({ raster, around, cleared, halvedChroma, backdrop, color, scratch }, part, out, rect);
+  const patterned = samples.some((sample) => sample.backdrop === 'checkerboard');
+  const input = { raster, around, cleared, halvedChroma, backdrop, patterned, color, scratch };
+  unmixInto(input, part, out, rect);
 }
 
 /** A part with its surroundings, that far and no farther than the picture goes. */

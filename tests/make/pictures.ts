@@ -54,6 +54,27 @@ export function disc(side: number, radius: number): Raster {
 }
 
 /** Tapered threads of one color that fan out and cross before a light ground with grain. */
+/** Discs out of focus, whose edges pass over several pixels, on a light backdrop with grain. */
+export function outOfFocus(side: number, grain: number, seed = 3): Raster {
+  const random = seededRandom(seed);
+  const discs = Array.from({ length: 7 }, () => ({
+    x: random() * side,
+    y: random() * side,
+    radius: 8 + random() * 16,
+    width: 4 + random() * 7,
+  }));
+  return paint(side, side, (x, y) => {
+    const shares = discs.map((disc) =>
+      Math.min(1, Math.max(0, 0.5 + (disc.radius - Math.hypot(x - disc.x, y - disc.y)) / disc.width)),
+    );
+    const share = Math.max(...shares);
+    const smooth = share * share * (3 - 2 * share);
+    const noise = (random() - 0.5) * grain;
+    const mix = (one: number, other: number) => Math.round(one + (other - one) * smooth + noise);
+    return [mix(238, 40), mix(236, 90), mix(230, 120)];
+  });
+}
+
 export function threads(side: number, grain: number, seed = 1): Raster {
   const random = seededRandom(seed);
   const strands = Array.from({ length: Math.round(side / 8) }, () => ({

@@ -4,7 +4,10 @@ import { baseAt } from './spread';
 import type { EdgeInput } from './mixture';
 
 /** How far away a certain pixel may be to lend its color. */
-const SEARCH_PX = 9;
+const SEARCH_PX = 15;
+
+/** The same where it must lie near. */
+const NEAR_PX = 9;
 
 /** Subject colors that differ by at least this may be mixed with each other. */
 const APART = 30;
@@ -14,6 +17,7 @@ export const BETTER = 4;
 
 /** Offsets by rising distance; ties in a fixed order, so that results do not depend on how a picture is parted. */
 const RING = offsetsWithin(SEARCH_PX);
+const NEAR_STEPS = offsetsWithin(NEAR_PX).length / 2;
 
 /** The background's color by the sample alone. False where it does not say. */
 export function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
@@ -42,9 +46,12 @@ export class Certain {
     );
   }
 
-  /** The mean color of the nearest certain pixel of one side and its certain neighbors. False where none is near. */
-  mean(i: number, side: number, out: Float64Array): boolean {
-    const j = this.nearest(i, side);
+  /**
+   * The mean color of the nearest certain pixel of one side and its certain neighbors. False where none is near:
+   * within SEARCH_PX, or within NEAR_PX where only what is `near` counts.
+   */
+  mean(i: number, side: number, out: Float64Array, near = false): boolean {
+    const j = this.nearest(i, side, near ? NEAR_STEPS : this.steps.length);
     if (j < 0) return false;
     const { width } = this.input.around;
     const x = i % width;
@@ -53,7 +60,7 @@ export class Certain {
     return true;
   }
 
-  private nearest(i: number, side: number): number {
+  private nearest(i: number, side: number, most: number): number {
     const {
       steps,
       band,
@@ -63,7 +70,7 @@ export class Certain {
     const y = (i - x) / around.width;
     const inside =
       x >= SEARCH_PX && x + SEARCH_PX < around.width && y >= SEARCH_PX && y + SEARCH_PX < around.height;
-    for (let k = 0; k < steps.length; k++) {
+    for (let k = 0; k < most; k++) {
       if (!inside && isOutside(around, x + RING[2 * k]!, y + RING[2 * k + 1]!)) continue;
       const j = i + steps[k]!;
       if (cleared[j] === side && band[j] === 0) return j;

@@ -131,7 +131,7 @@ export function solveFine(
   let subject = f;
   for (const reach of [0, 1, 2, SOLID]) {
     const into = subject === f && best ? g : f;
-    const there = reach === SOLID ? certain.mean(i, 0, into) : strands.strongest(i, reach, b, into);
+    const there = reach === SOLID ? certain.mean(i, 0, into, true) : strands.strongest(i, reach, b, into);
     if (!there) continue;
     const found = projection(input, p, b, into);
     if (found.span < LEAST_SPAN) continue;

@@ -28,6 +28,8 @@ export interface EdgeInput {
   readonly halvedChroma: boolean;
   /** The modelled backdrop's color at a place of the raster, where there is a model. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  /** Whether the background is a pattern, whose own borders look like transitions. */
+  readonly patterned: boolean;
   /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
   readonly color: Rgb | null;
   readonly scratch: Scratch;
@@ -56,13 +58,29 @@ export interface Projection {
   readonly chroma: number;
 }
 
-/** Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. */
-export function sharpened({ alpha, span, chroma }: Projection, below: number, above: number): number {
+/**
+ * Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. In a wide
+ * (`soft`) transition only its ends give the slack; in a narrow one all of it, which makes up for what compression
+ * smeared.
+ */
+export function sharpened(
+  { alpha, span, chroma }: Projection,
+  below: number,
+  above: number,
+  soft = false,
+): number {
   const low = Math.min(MOST_SLACK, below / Math.max(1, span));
   const high = Math.min(MOST_SLACK, above / Math.max(1, span));
-  const loose = (alpha - low) / (1 - low - high);
+  const loose = soft ? withoutEnds(alpha, low, high) : (alpha - low) / (1 - low - high);
   const steepness = 1 + (CHROMA_WIDTH - 1) * chroma;
   return Math.min(1, Math.max(0, 0.5 + (loose - 0.5) * steepness));
+}
+
+/** Shares up to `low` count as nothing and those from 1 - `high` as all; from twice as far on a share stays as it is. */
+function withoutEnds(alpha: number, low: number, high: number): number {
+  if (alpha < 2 * low) return 2 * (alpha - low);
+  if (alpha > 1 - 2 * high) return 1 - 2 * (1 - alpha - high);
+  return alpha;
 }
 
 /**

@@ -18,6 +18,10 @@ const FAINT = 0.14;
 const DENT = 0.8;
 const DENT_RIM = 0.5;
 
+/** In a wide transition alpha rises slowly: only what is this near to nothing or all, with nothing farther off beside it. */
+const SOFT_END = 0.06;
+const SOFT_REST = 0.14;
+
 /** Among threads faint alpha needs company: at least so many of the eight neighbors that are not clear. */
 const COMPANY = 2;
 const FAINT_THREAD = 0.3;
@@ -27,6 +31,8 @@ export interface Solved {
   /** 1 or 2 in the ordinary edge, see `bandOf`; 1 among threads, see `fineZone`. */
   readonly band: Uint8Array;
   readonly fine: Uint8Array;
+  /** 1 where the transition is wide, see `widenedBand`. */
+  readonly soft: Uint8Array;
   /** 0 to 1 in either; right within VEIL_PX of the part that was asked for. */
   readonly alpha: Float32Array;
   /** Three channels a pixel, 0 to 255, where it was solved. */
@@ -37,7 +43,8 @@ export interface Solved {
 /** Alpha of a pixel that may be a mixture, with what noise left of it taken out. */
 export function settled(input: EdgeInput, solved: Solved, i: number): number {
   if (solved.state[i] === CLEAN) return solved.alpha[i]!;
-  return solved.fine[i] === 1 ? settledThread(input, solved, i) : settledEdge(input, solved, i);
+  if (solved.fine[i] === 1) return settledThread(input, solved, i);
+  return solved.soft[i] === 1 ? settledSoft(input, solved, i) : settledEdge(input, solved, i);
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
@@ -47,6 +54,14 @@ function settledEdge(input: EdgeInput, solved: Solved, i: number): number {
   if (own < FAINT && extreme(input, solved, i, 1, Math.max) < VEIL) return 0;
   if (own < VEIL) return extreme(input, solved, i, VEIL_PX, Math.max) < VEIL ? 0 : own;
   if (own > DENT) return extreme(input, solved, i, 1, Math.min) >= DENT_RIM ? 1 : own;
+  return own;
+}
+
+/** Alpha within a wide transition with the noise at its ends taken out. */
+function settledSoft(input: EdgeInput, solved: Solved, i: number): number {
+  const own = solved.alpha[i]!;
+  if (own < SOFT_END) return extreme(input, solved, i, 1, Math.max) < SOFT_REST ? 0 : own;
+  if (own > 1 - SOFT_END) return extreme(input, solved, i, 1, Math.min) > 1 - SOFT_REST ? 1 : own;
   return own;
 }
 

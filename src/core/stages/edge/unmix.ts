@@ -7,12 +7,14 @@ import { fineZone } from './fine-zone';
 import { PRESUMED_NOISE, projection, sharpened, takeOut, type EdgeInput, type Mix } from './mixture';
 import { CLEAN, settled, SOLVED, UNSOLVED, VEIL_PX, type Solved } from './settle';
 import { Spread } from './spread';
+import { widenedBand } from './transition';
 
 /**
  * How far beyond a part its surroundings must be given, in pixels: the zone of threads is marked and grown from up to 36
- * px away, by what lies 11 px around there, and is looked at VEIL_PX beyond the part; specks at the border take 3.
+ * px away, by what lies 11 px around there, and is looked at VEIL_PX beyond the part; specks at the border take 3. A color
+ * comes from up to 16 px away, where a wide transition is followed over 9 px by borders 15 px off and blocks 13 px around.
  */
-export const EDGE_MARGIN = 52;
+export const EDGE_MARGIN = 62;
 
 /** How far a subject's strongest color is looked for along thin strokes. */
 const STROKE_PX = 2.9;
@@ -84,8 +86,9 @@ export function unmixInto(
 /** Solves what may be a mixture within VEIL_PX of `rect`. */
 function solveBand(input: EdgeInput, rect: Rect): Solved {
   const { raster, around, cleared, scratch } = input;
-  const band = bandOf(cleared, around.width, around.height, scratch);
-  const fine = fineZone(input, band);
+  const narrow = bandOf(cleared, around.width, around.height, scratch);
+  const fine = fineZone(input, narrow);
+  const { band, soft } = widenedBand(input, narrow, fine, new Spread(input, narrow));
   const alpha = scratch.floats('edge alpha', cleared.length);
   const colors = scratch.bytes('edge colors', cleared.length * 3);
   const state = scratch.bytes('edge state', cleared.length);
@@ -107,20 +110,21 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
       const solved =
         fine[i] === 1
           ? solveFine(input, certain, spread, strands, i, p, mix)
-          : solvePixel(input, band, certain, spread, i, p, mix);
+          : solvePixel(input, band, soft, certain, spread, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
       state[i] = mix.noise < NOISELESS ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
-  return { band, fine, alpha, colors, state };
+  return { band, fine, soft, alpha, colors, state };
 }
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
 function solvePixel(
   input: EdgeInput,
   band: Uint8Array,
+  soft: Uint8Array,
   certain: Certain,
   spread: Spread,
   i: number,
@@ -153,7 +157,7 @@ function solvePixel(
     : SLACK * Math.min(2 * noise, Math.max(noise, spread.at(i, 0)));
   const inside =
     hard === 1 && !useStroke && chosen.rest > BESIDE && betweenSubjects(input, band, i, p, f, chosen.rest);
-  const raw = inside ? 1 : sharpened(chosen, below, above);
+  const raw = inside ? 1 : sharpened(chosen, below, above, soft[i] === 1);
   const alpha = hard + (raw - hard) * trust;
   mix.noise = noise;
   mix.alpha = alpha;
