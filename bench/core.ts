@@ -6,6 +6,7 @@ import { untouchedCut } from '../src/core/cut/parse';
 import type { Cut } from '../src/core/cut/schema';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
+import { propose } from '../src/core/proposal/propose';
 import { renderSteps } from '../src/core/render';
 import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
 import { sceneOf } from '../src/core/stages/clear/scene';
@@ -20,6 +21,10 @@ export interface CoreRow {
   readonly reachMs: number;
   readonly lookupMs: number;
   readonly fullCutMs: number;
+  /** Looking at the picture and proposing a cut, at working size. */
+  readonly proposalMs: number;
+  /** The whole cut with the edge moved, softened and evened. */
+  readonly shapedMs: number;
   /** Working memory beyond raster and result, bytes a pixel, at its peak. */
   readonly reachBytesPerPixel: number;
   readonly peakRssMbPerMegapixel: number;
@@ -47,6 +52,8 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     .toBuffer();
   const sample = newSample('s1', 20, 20, { tolerance: 10 });
   const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [] } };
+  const edge = { ...cut.edge, offsetPx: -0.5, softnessPx: 2, evenness: 50 };
+  const shaped: Cut = { ...cut, edge };
   const scene = sceneOf(raster);
   const warm: ReachCache = new Map();
   runToEnd(reachOfSample(scene, sample, cut, warm));
@@ -60,6 +67,8 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     reachMs: await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map()))),
     lookupMs: await median(() => void runToEnd(renderSteps(scene, cut, warm))),
     fullCutMs: await median(() => void runToEnd(renderSteps(scene, cut, new Map()))),
+    proposalMs: await median(() => void propose(raster)),
+    shapedMs: await median(() => void runToEnd(renderSteps(scene, shaped, warm))),
     reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, cut, new Map())),
     peakRssMbPerMegapixel: process.resourceUsage().maxRSS / 1024 / megapixels,
   };
@@ -100,6 +109,8 @@ function print(rows: readonly CoreRow[]): void {
         'reach map': cell(row.reachMs),
         'look-up': cell(row.lookupMs),
         'full cut': cell(row.fullCutMs),
+        'shaped look-up': cell(row.shapedMs),
+        proposal: cell(row.proposalMs),
         'reach, bytes/px': row.reachBytesPerPixel.toFixed(2),
         'peak RSS, MB/MP': row.peakRssMbPerMegapixel.toFixed(0),
       };

@@ -19,6 +19,7 @@ import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { halvedChromaOf } from './stages/edge/halved-chroma';
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
+import { MOST_WIDER_PX } from './stages/edge/transition';
 import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
@@ -141,9 +142,14 @@ function estimateInto(
   const around = widened(part, raster, EDGE_MARGIN);
   const cleared = clearedMask(raster.width, samples, maps, kept, around, scratch);
   const halvedChroma = halvedChromaOf(scene);
-  const patterned = samples.some((sample) => sample.backdrop === 'checkerboard');
-  const input = { raster, around, cleared, halvedChroma, backdrop, patterned, color, scratch };
+  const widerPx = widerOf(samples, scene.reduction);
+  const input = { raster, around, cleared, halvedChroma, backdrop, widerPx, color, scratch };
   unmixInto(input, part, out, rect);
+}
+
+/** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */
+function widerOf(samples: readonly Sample[], reduction: number): number {
+  return samples.some(({ backdrop }) => backdrop === 'checkerboard') ? 0 : MOST_WIDER_PX >> reduction;
 }
 
 /** A part with its surroundings, that far and no farther than the picture goes. */

@@ -43,7 +43,7 @@ function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean): Ra
   const color = { red: PAPER[0], green: PAPER[1], blue: PAPER[2] };
   const scratch = new Scratch();
   unmixInto(
-    { raster, around, cleared: mask, halvedChroma: false, backdrop: null, patterned: false, color, scratch },
+    { raster, around, cleared: mask, halvedChroma: false, backdrop: null, widerPx: 0, color, scratch },
     around,
     out,
   );

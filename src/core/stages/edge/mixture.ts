@@ -28,8 +28,8 @@ export interface EdgeInput {
   readonly halvedChroma: boolean;
   /** The modelled backdrop's color at a place of the raster, where there is a model. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
-  /** Whether the background is a pattern, whose own borders look like transitions. */
-  readonly patterned: boolean;
+  /** How many pixels transitions are followed beyond the ordinary band; see `widenedBand`. */
+  readonly widerPx: number;
   /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
   readonly color: Rgb | null;
   readonly scratch: Scratch;

@@ -3,8 +3,9 @@ import { offsetsWithin } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
 
-/** How many pixels a transition may go on beyond the ordinary band, on either side. */
+/** How many pixels a transition may go on beyond the ordinary band, on either side; fewer than LEAST are not worth it. */
 export const MOST_WIDER_PX = 9;
+const LEAST_WIDER_PX = 3;
 
 /** The other side of the border is looked for within this, in pixels. */
 const BORDER_PX = 15;
@@ -45,7 +46,7 @@ export interface WideBand {
  * Widens the band where the transition from background to subject goes on beyond it, as in photos that are a little out
  * of focus: from the band's rim on, pixel by pixel, as long as color moves on along the line from the background. It stops
  * where color stays: at a certain inside, at an outline of the subject. `fine` marks what is solved among threads.
- * `band` stays as it is. In front of a pattern nothing is widened.
+ * `band` stays as it is.
  */
 export function widenedBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, spread: Spread): WideBand {
   const { scratch, cleared, around } = input;
@@ -68,8 +69,9 @@ export function widenedBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array
     if (i >= width) take(i, i - width, next);
     if (i + width < width * height) take(i, i + width, next);
   };
-  for (let i = 0; i < band.length && !input.patterned; i++) if (band[i] !== 0) around4(i, layer);
-  for (let step = 0; step < MOST_WIDER_PX && layer.length > 0; step++) {
+  const layers = input.widerPx < LEAST_WIDER_PX ? 0 : input.widerPx;
+  for (let i = 0; i < band.length && layers > 0; i++) if (band[i] !== 0) around4(i, layer);
+  for (let step = 0; step < layers && layer.length > 0; step++) {
     const next: number[] = [];
     const taken = layer.filter((i) => work.goesOn(i, step === 0 ? STILL_RISING : LEAST_RISE));
     for (const i of taken) {
