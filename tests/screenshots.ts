@@ -25,6 +25,13 @@ try {
   await page.getByRole('button', { name: 'Deliver PNG' }).click();
   await page.getByText('Read back and equal').waitFor();
   await shoot(page, 'bench-deliver');
+  await openPiece(page, 'ostrel-emblem');
+  await page.keyboard.press('3');
+  await page.getByRole('textbox', { name: 'Offset', exact: true }).fill('-0.6');
+  await page.keyboard.press('Enter');
+  await page.getByRole('radio', { name: 'Magenta backing' }).click();
+  await page.getByText('-0.6 px').first().waitFor();
+  await shoot(page, 'bench-edge');
   await openPiece(page, 'ostrel-sticker');
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();

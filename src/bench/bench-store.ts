@@ -46,6 +46,8 @@ export interface BenchState {
   readonly fitted: boolean;
   readonly backing: Backing;
   readonly look: 'result' | 'original';
+  /** Whether the result is shown by its alpha alone. */
+  readonly alphaView: boolean;
   readonly around: number;
   readonly opened: boolean;
   readonly failure: string | null;
@@ -86,6 +88,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     fitted: true,
     backing: piece.backing,
     look: 'result',
+    alphaView: false,
     around: 0xe4e4e4,
     opened: false,
     failure: null,
@@ -129,14 +132,14 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   function show(): void {
-    const { cut, view, backing, look, around, opened } = get();
+    const { cut, view, backing, look, alphaView, around, opened } = get();
     if (!opened || view.width < 1 || view.height < 1) return;
     turn++;
     client.show({
       turn,
       cut,
       view,
-      look,
+      look: look === 'result' && alphaView ? 'alpha' : look,
       ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
     });
   }
@@ -312,8 +315,13 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       set({ look });
       show();
     },
+    setAlphaView(alphaView: boolean): void {
+      set({ alphaView });
+      show();
+    },
+    /** Shows another backing, and the result on it. */
     setBacking(backing: Backing): void {
-      set({ backing });
+      set({ backing, alphaView: false });
       show();
       void api.setBacking(piece.id, backing).catch(() => undefined);
     },

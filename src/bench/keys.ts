@@ -33,6 +33,13 @@ export const KEYS: readonly KeyBinding[] = [
     run: ({ actions }) => actions.setLook('original'),
     release: ({ actions }) => actions.setLook('result'),
   },
+  {
+    key: 'a',
+    shown: 'A',
+    words: 'see alpha alone, and back',
+    command: false,
+    run: ({ store, actions }) => actions.setAlphaView(!store.getState().alphaView),
+  },
   { key: 'f', shown: 'F', words: 'fit the sheet', run: ({ actions }) => actions.fit() },
   { key: 'p', shown: 'P', words: '100 %: pixel for pixel', run: ({ actions }) => actions.zoomTo(1) },
   { key: '+', shown: '+', words: 'zoom in', run: (bench) => zoomMiddle(bench, ZOOM_STEP) },

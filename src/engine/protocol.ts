@@ -12,7 +12,8 @@ export interface ShowRequest {
   readonly cut: Cut;
   readonly view: View;
   readonly ground: Ground;
-  readonly look: 'result' | 'original';
+  /** Alpha is shown as gray: black where all is clear, white where all is opaque. */
+  readonly look: 'result' | 'original' | 'alpha';
 }
 
 /** A sample's curve, thinned out for drawing. */

@@ -427,6 +427,31 @@ describe('the proposal', () => {
     await expect.poll(() => estimate.isChecked()).toBe(true);
   });
 
+  it('shows alpha alone by key, with the holding of O between, and the result again with the next backing', async () => {
+    await openPiece('ostrel-badge');
+    await page.keyboard.press('3');
+    const BADGE = { width: 1000, height: 1000 };
+    const at = async () =>
+      sheetColors(
+        page,
+        await onSheet(page, BADGE, [
+          [4, 4],
+          [500, 165],
+        ]),
+      );
+    await page.keyboard.press('a');
+    await page.getByText('alpha alone, full size').waitFor();
+    await expect.poll(at).toEqual(['#000000', '#ffffff']);
+    await page.keyboard.down('o');
+    await page.getByText('original', { exact: true }).waitFor();
+    await page.keyboard.up('o');
+    await page.getByText('alpha alone, full size').waitFor();
+    expect(await page.getByRole('radio', { name: 'Alpha alone' }).isChecked()).toBe(true);
+    await page.getByRole('radio', { name: 'Magenta backing' }).click();
+    await expect.poll(async () => (await at())[0]).toBe('#ff00ff');
+    expect(await page.getByRole('radio', { name: 'The result' }).isChecked()).toBe(true);
+  });
+
   it('shapes the edge by typed values and by slider, each one step of undo', async () => {
     await openPiece('ostrel-emblem');
     await page.keyboard.press('3');

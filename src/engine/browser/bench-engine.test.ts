@@ -85,6 +85,20 @@ describe('the bench engine', () => {
     engine.close();
   });
 
+  it('shows alpha alone as gray', async () => {
+    const master = disc(61, 20);
+    const { engine, shown, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    const before = shown.length;
+    show(cutAt(10), { look: 'alpha' });
+    await expect.poll(() => shown.length).toBeGreaterThan(before);
+    const { data } = renderCut(master, cutAt(10)).raster;
+    const screen = shown.at(-1)!;
+    for (let p = 0; p < data.length; p += 4)
+      expect([...screen.subarray(p, p + 4)]).toEqual([data[p + 3], data[p + 3], data[p + 3], 255]);
+    engine.close();
+  });
+
   it('works at view size first on a large picture, and does the full size later', async () => {
     const { engine, events, show, settled } = start(disc(1801, 500));
     const view = { scale: 0.25, left: 0, top: 0, width: 450, height: 450 };

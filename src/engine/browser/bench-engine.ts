@@ -102,6 +102,7 @@ export function createBenchEngine(
   let pixels = new Uint8ClampedArray(0);
   let toldCurves = '';
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
+  const white = new WeakMap<Raster, Raster>();
   const waiting: ((value: Finished) => void)[] = [];
 
   const full = sizes[0]!;
@@ -153,10 +154,18 @@ export function createBenchEngine(
     const { layer, exact } = layerOf(request);
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
-    composeInto(layer, view, ground, pixels);
+    if (request.look === 'alpha') composeInto(whitened(layer), view, { ...ground, ...BLACK }, pixels);
+    else composeInto(layer, view, ground, pixels);
     host.paint(pixels, view.width, view.height);
     if (!exact && host.now() - start > SLOW_MS) coarser = 1;
     host.tell({ kind: 'painted', turn, exact });
+  }
+
+  /** The same alpha in white, which shows as gray over black. */
+  function whitened(layer: Layer): Layer {
+    let raster = white.get(layer.raster);
+    if (!raster) white.set(layer.raster, (raster = inWhite(layer.raster)));
+    return { ...layer, raster };
   }
 
   function workAhead(cut: Cut): boolean {
@@ -315,6 +324,14 @@ export function createBenchEngine(
     const at = { x: x >> viewReduction, y: y >> viewReduction, width: 1, height: 1 };
     return firstPixel(renderPart(scene, cut, cache, at)) ?? pixelAt(original, x, y);
   }
+}
+
+const BLACK = { light: 0, dark: 0 };
+
+function inWhite(raster: Raster): Raster {
+  const data = raster.data.slice();
+  for (let p = 0; p < data.length; p += 4) data[p] = data[p + 1] = data[p + 2] = 255;
+  return { ...raster, data };
 }
 
 /** The picture at every number of halvings down to a small one. */

@@ -1,4 +1,4 @@
-import { Switch } from '@mantine/core';
+import { SegmentedControl, Switch } from '@mantine/core';
 import { LIMITS, type Edge } from '../../core/cut/schema';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -18,6 +18,7 @@ export function EdgeSettings() {
   });
   return (
     <>
+      <ShowControl />
       <Switch
         label="Estimate edges from the mixture"
         checked={edge.on}
@@ -56,6 +57,29 @@ export function EdgeSettings() {
           : 'Switched off, alpha rises in a short ramp just beyond the tolerance.'}
       </p>
     </>
+  );
+}
+
+/** What the sheet shows of the result. */
+function ShowControl() {
+  const alphaView = useBench((state) => state.alphaView);
+  const actions = useBenchActions();
+  return (
+    <div>
+      <span className={classes.label} id="show-label">
+        The sheet shows
+      </span>
+      <SegmentedControl
+        fullWidth
+        aria-labelledby="show-label"
+        value={alphaView ? 'alpha' : 'result'}
+        onChange={(value) => actions.setAlphaView(value === 'alpha')}
+        data={[
+          { value: 'result', label: 'The result' },
+          { value: 'alpha', label: 'Alpha alone' },
+        ]}
+      />
+    </div>
   );
 }
 

@@ -45,16 +45,17 @@ function SizeNote() {
   const progress = useBench((state) => state.progress);
   const resting = useBench((state) => state.resting);
   const look = useBench((state) => state.look);
+  const alphaView = useBench((state) => state.alphaView);
   const actions = useBenchActions();
   if (look === 'original') return <span>original</span>;
   if (resting) return <span>view size; full size was cancelled until the next change</span>;
-  if (!progress) return <span data-size={exact ? 'full' : 'view'}>{exact ? 'full size' : 'view size'}</span>;
+  const size = `${alphaView ? 'alpha alone, ' : ''}${exact ? 'full size' : 'view size'}`;
+  if (!progress) return <span data-size={exact ? 'full' : 'view'}>{size}</span>;
   const percent = Math.round((100 * progress.done) / progress.total);
   return (
     <>
       <span data-size={exact ? 'full' : 'view'}>
-        {exact ? 'full size' : 'view size'}, {progress.stage === 'samples' ? 'reading' : 'clearing'} all
-        pixels {percent} %
+        {size}, {progress.stage === 'samples' ? 'reading' : 'clearing'} all pixels {percent} %
       </span>
       <UnstyledButton className={classes.statusButton} onClick={actions.stopFullSize}>
         Cancel

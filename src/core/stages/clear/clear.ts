@@ -4,7 +4,14 @@ import type { Steps } from '../../numeric/steps';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import { backdropColors, modelOf } from './backdrop';
-import { distanceLevels, distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, toleranceLevel } from './distance';
+import {
+  colorMemo,
+  distanceLevels,
+  distanceToModel,
+  MAX_LEVEL,
+  STEPS_PER_UNIT,
+  toleranceLevel,
+} from './distance';
 import { joinedMapSteps, reachMapSteps, type Measure, type ReachMap } from './reach-map';
 import type { Scene } from './scene';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
@@ -272,7 +279,8 @@ function measureOf(scene: Scene, sample: Sample, areas: readonly Rect[]): Measur
   const plain = sample.backdrop === 'flat' && sample.shade.darker === 0 && sample.shade.lighter === 0;
   if (plain) {
     const lab = labOf(color.red, color.green, color.blue);
-    return (from, to, mark, out) => distanceLevels(raster, lab, from * width, to * width, mark, out);
+    const memo = colorMemo();
+    return (from, to, mark, out) => distanceLevels(raster, lab, from * width, to * width, mark, out, memo);
   }
   const model = modelOf(scene, sample, color, areas);
   return (from, to, mark, out) => distanceToModel(raster, model, sample.shade, from, to, mark, out);

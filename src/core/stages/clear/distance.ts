@@ -45,10 +45,21 @@ const SHADE_HUE = 2;
 /** Colors remembered at a time while distances are computed; a power of two. */
 const MEMO = 1 << 14;
 
+/** Distances of colors met lately to one color. */
+export interface ColorMemo {
+  readonly keys: Int32Array;
+  readonly levels: Uint16Array;
+}
+
+export function colorMemo(): ColorMemo {
+  return { keys: new Int32Array(MEMO).fill(-1), levels: new Uint16Array(MEMO) };
+}
+
 /**
  * Writes the perceptual distance of the pixels `from` up to `to` (indices) to `color` into `out`, in steps of
  * 1 / STEPS_PER_UNIT, rounded, at most MAX_LEVEL, each with the bits of `mark` set. Fully transparent pixels have no
- * color: their distance is 0. Same measure as `colorDistance`; colors met lately are looked up in a small memo.
+ * color: their distance is 0. Same measure as `colorDistance`; colors met lately are looked up in a small memo, which belongs
+ * to `color` and may be kept from one call to the next.
  */
 export function distanceLevels(
   raster: Raster,
@@ -57,10 +68,10 @@ export function distanceLevels(
   to: number,
   mark: number,
   out: Uint16Array,
+  memo: ColorMemo = colorMemo(),
 ): void {
   const { data } = raster;
-  const memoKeys = new Int32Array(MEMO).fill(-1);
-  const memoLevels = new Uint16Array(MEMO);
+  const { keys: memoKeys, levels: memoLevels } = memo;
   for (let i = from, p = from * 4; i < to; i++, p += 4) {
     if (data[p + 3] === 0) {
       out[i] = mark;
