@@ -1,6 +1,6 @@
 import type { Cut, Sample } from '../../core/cut/schema';
 import { halve, halvingsTo } from '../../core/raster/reduce';
-import { createRaster, type Bytes, type Raster } from '../../core/raster/raster';
+import { clipRect, createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
 import { reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
 import {
   actingSamples,
@@ -32,8 +32,15 @@ const SLICE_MS = 10;
 /** How much coarser than the screen a draft may be, as a power of two. */
 const DRAFT = 0.3;
 
-/** A draft that took longer makes the next ones coarser by one halving, until the full size is there. */
+/** A draft that is expected to take longer is made coarser by one halving; at full size more is allowed. */
 const SLOW_MS = 45;
+const SLOW_EXACT_MS = 90;
+
+/** Parts of the original larger than this are not made at full size while a setting moves. */
+const MOST_EXACT = 600_000;
+
+/** How fast the memory of a slow draft fades, from one draft to the next. */
+const FADE = 0.9;
 
 /** Pockets that are told of at most. */
 const MOST_POCKETS = 200;
@@ -88,7 +95,8 @@ export function createBenchEngine(
   const viewReduction = halvingsTo(VIEW_PIXELS, original.width, original.height);
   let wanted: ShowRequest | null = null;
   let unpainted = false;
-  let coarser = 0;
+  /** What drafts cost lately, in milliseconds a pixel. */
+  let cost = 0;
   let lastAsked = 0;
   let finished: Finished | null = null;
   let resting = false;
@@ -127,37 +135,39 @@ export function createBenchEngine(
         exact: true,
       };
     }
-    if (reduction < viewReduction || viewReduction === 0) {
-      const part = visiblePart(view, 0);
-      const raster = reduction === 0 && renderPart(full.scene, cut, full.cache, part);
-      if (raster)
-        return {
-          layer: { raster, x: Math.max(0, part.x), y: Math.max(0, part.y), reduction: 0, ...whole },
-          exact: true,
-        };
+    const seen = visiblePart(view, 0);
+    const seenPixels = pixelsIn(full.scene, seen);
+    if (reduction === 0 && seenPixels <= MOST_EXACT && seenPixels * cost <= SLOW_EXACT_MS) {
+      const raster = drafted(full, cut, seen);
+      if (raster) return { layer: { raster, ...cornerOf(seen), reduction: 0, ...whole }, exact: true };
     }
     const fitting = Math.max(draftReductionFor(view.scale, sizes.length), viewReduction);
-    const used = Math.min(sizes.length - 1, fitting + coarser);
-    const { scene, cache } = sizes[used]!;
-    runToEnd(reachMaps(scene, cut, cache));
+    const slow = pixelsIn(sizes[fitting]!.scene, visiblePart(view, fitting)) * cost > SLOW_MS;
+    const used = Math.min(sizes.length - 1, fitting + (slow ? 1 : 0));
+    const size = sizes[used]!;
+    runToEnd(reachMaps(size.scene, cut, size.cache));
     const part = visiblePart(view, used);
-    const raster = renderPart(scene, cut, cache, part)!;
-    return {
-      layer: { raster, x: Math.max(0, part.x), y: Math.max(0, part.y), reduction: used, ...whole },
-      exact: used === 0,
-    };
+    const raster = drafted(size, cut, part)!;
+    return { layer: { raster, ...cornerOf(part), reduction: used, ...whole }, exact: used === 0 };
+  }
+
+  /** A part of the result, made at once; null while a reach map is missing. Notes what it cost. */
+  function drafted({ scene, cache }: Size, cut: Cut, part: Rect): Raster | null {
+    const start = host.now();
+    const raster = renderPart(scene, cut, cache, part);
+    if (raster)
+      cost = Math.max(FADE * cost, (host.now() - start) / Math.max(LEAST_PIXELS, pixelsIn(scene, part)));
+    return raster;
   }
 
   function paint(request: ShowRequest): void {
     const { view, ground, turn } = request;
-    const start = host.now();
     const { layer, exact } = layerOf(request);
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
     if (request.look === 'alpha') composeInto(whitened(layer), view, { ...ground, ...BLACK }, pixels);
     else composeInto(layer, view, ground, pixels);
     host.paint(pixels, view.width, view.height);
-    if (!exact && host.now() - start > SLOW_MS) coarser = 1;
     host.tell({ kind: 'painted', turn, exact });
   }
 
@@ -218,7 +228,6 @@ export function createBenchEngine(
 
   function settle(result: Finished, turn: number): void {
     finished = result;
-    coarser = 0;
     host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha });
     if (wanted) {
       paint(wanted);
@@ -343,6 +352,19 @@ function sizesOf(original: Raster): Size[] {
     if (raster.width * raster.height <= 40_000 || raster.width < 2 || raster.height < 2) return sizes;
     sizes.push({ scene: halvedScene(scene), cache: new Map() });
   }
+}
+
+/** Smaller parts tell little of what a pixel costs. */
+const LEAST_PIXELS = 40_000;
+
+/** Pixels of a part that lie within the picture. */
+function pixelsIn({ raster }: Scene, part: Rect): number {
+  const { width, height } = clipRect(part, raster.width, raster.height);
+  return width * height;
+}
+
+function cornerOf({ x, y }: Rect): { x: number; y: number } {
+  return { x: Math.max(0, x), y: Math.max(0, y) };
 }
 
 /** The most halvings at which a screen pixel still has at least one pixel of its own. */
