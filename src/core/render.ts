@@ -105,7 +105,7 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
     maps,
     kept: keptPockets(scene, cut, samples, maps),
     backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
-    color: samples.length === 1 ? colorOfSample(scene.original, samples[0]!) : null,
+    color: samples.length === 1 ? colorOfSample(scene, samples[0]!) : null,
   };
 }
 

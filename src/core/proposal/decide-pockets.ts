@@ -82,7 +82,7 @@ export function* decidePockets(
   const plain = sample.shade.darker > 0 ? plainDistances(scene, sample, rows.from, rows.to) : everywhere;
   const pockets = findPockets(raster, joined, everywhere, plain, sample.tolerance).slice(0, MOST_DECIDED);
   const checker = sample.backdrop === 'checkerboard' ? checkerOf(scene) : null;
-  const { red, green, blue } = colorOfSample(scene.original, sample);
+  const { red, green, blue } = colorOfSample(scene, sample);
   const dark = Math.max(red, green, blue) < NEAR_BLACK;
   const halved = hasHalvedChroma(scene.original);
   const cleared: Pocket[] = [];
@@ -155,7 +155,7 @@ function differs(scene: Scene, sample: Sample, pocket: Pocket, joined: ReachMap)
   const around = joinedAround(joined, sample.tolerance, pocket.box);
   const backdrop = backdropOfSample(scene, sample);
   const own = meanShare(scene, pocket.inner, backdrop);
-  const whole = backdrop ? PLAIN : colorOfSample(scene.original, sample);
+  const whole = backdrop ? PLAIN : colorOfSample(scene, sample);
   const other = around.length > 0 ? meanShare(scene, around, backdrop) : whole;
   const { width } = scene.raster;
   const base = meanBase(scene, pocket.inner, backdrop);

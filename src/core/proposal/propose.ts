@@ -88,7 +88,7 @@ export function* proposeSteps(
       pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
     },
   };
-  const paper = colorOfSample(original, sample);
+  const paper = colorOfSample(scene, sample);
   const ink = found.kind === 'flat' && isInk(raster, joined, toleranceLevel(sample.tolerance), paper);
   const kind = ink ? 'ink' : found.kind;
   return { kind, cut, reason: explain(kind, scene, sample, shadow, decided) };
@@ -249,7 +249,7 @@ function explain(
   shadow: boolean,
   { cleared, kept, open }: DecidedPockets,
 ): string {
-  const color = nameColor(colorOfSample(scene.original, sample));
+  const color = nameColor(colorOfSample(scene, sample));
   const parts = [
     kind === 'pattern'
       ? 'A painted-in checkerboard all around'

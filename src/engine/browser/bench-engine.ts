@@ -249,7 +249,7 @@ export function createBenchEngine(
       const map = sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
       if (!map) continue;
       let facts = curveFacts.get(map);
-      if (!facts) curveFacts.set(map, (facts = readCurve(original, sample, map)));
+      if (!facts) curveFacts.set(map, (facts = readCurve(full.scene, sample, map)));
       curves.push({ sampleId: sample.id, ...facts });
     }
     const told = curves
@@ -382,14 +382,14 @@ function sizeOfFinished(finished: Finished, reduction: number): Raster {
   return finished.sizes[reduction]!;
 }
 
-function readCurve(original: Raster, sample: Sample, map: ReachMap): CurveFacts {
+function readCurve(scene: Scene, sample: Sample, map: ReachMap): CurveFacts {
   const curve = toleranceCurve(map);
   const percent = Array.from(
     { length: 101 },
     (_, t) => (100 * curve.cleared[t * STEPS_PER_UNIT]!) / curve.pixels,
   );
-  const exact = map.levels.length === original.width * original.height;
-  return { color: colorOfSample(original, sample), percent, safeRange: safeRangeOf(curve), exact };
+  const exact = map.levels.length === scene.raster.width * scene.raster.height;
+  return { color: colorOfSample(scene, sample), percent, safeRange: safeRangeOf(curve), exact };
 }
 
 function pixelAt(raster: Raster, x: number, y: number): Probe['result'] {

@@ -29,9 +29,19 @@ export function reachKey(sample: Sample, cut: Cut): string {
   return JSON.stringify([x, y, to, areaPx, reach, backdrop, shade, pockets]);
 }
 
-/** The background color a sample reads from the original. */
-export function colorOfSample(original: Raster, sample: Sample): Rgb {
-  return sampleColor(original, sampleAreas(sample, original));
+/** Colors of samples kept for one picture. */
+const MOST_COLORS = 256;
+
+/** The background color a sample reads from the original, read once. */
+export function colorOfSample({ original, known: { colors } }: Scene, sample: Sample): Rgb {
+  const { x, y, to, areaPx } = sample;
+  const key = JSON.stringify([x, y, to, areaPx]);
+  let color = colors.get(key);
+  if (!color) {
+    if (colors.size >= MOST_COLORS) colors.clear();
+    colors.set(key, (color = sampleColor(original, sampleAreas(sample, original))));
+  }
+  return color;
 }
 
 /** The modelled backdrop of a sample at a place of the scene's raster; null where its one color counts. */
@@ -275,7 +285,7 @@ export function alphaTable(tolerance: number): Uint8Array {
 function measureOf(scene: Scene, sample: Sample, areas: readonly Rect[]): Measure {
   const { raster } = scene;
   const { width } = raster;
-  const color = sampleColor(scene.original, areas);
+  const color = colorOfSample(scene, sample);
   const plain = sample.backdrop === 'flat' && sample.shade.darker === 0 && sample.shade.lighter === 0;
   if (plain) {
     const lab = labOf(color.red, color.green, color.blue);

@@ -2,6 +2,7 @@ import { Scratch } from '../../numeric/scratch';
 import { halve, smallCopy, type Reduced } from '../../raster/reduce';
 import { assertRaster, type Raster } from '../../raster/raster';
 import type { Checker } from './checker';
+import type { Rgb } from './sample-color';
 import type { Surface } from './surface';
 
 /** What was found out about a picture while it was worked on, shared by all its sizes, and memory that is used again. */
@@ -10,6 +11,8 @@ export interface Known {
   small?: Reduced;
   checker?: Checker | null;
   readonly surfaces: Map<string, Surface | null>;
+  /** What samples read, by where they read it. */
+  readonly colors: Map<string, Rgb>;
   /** Whether chroma has half the resolution, by reduction. */
   readonly halvedChroma: Map<number, boolean>;
   readonly scratch: Scratch;
@@ -27,7 +30,12 @@ export interface Scene extends Reduced {
 /** A picture at its own size, nothing known yet. Throws `bad-argument` where raster and size disagree. */
 export function sceneOf(original: Raster): Scene {
   assertRaster(original);
-  const known: Known = { surfaces: new Map(), halvedChroma: new Map(), scratch: new Scratch() };
+  const known: Known = {
+    surfaces: new Map(),
+    colors: new Map(),
+    halvedChroma: new Map(),
+    scratch: new Scratch(),
+  };
   return { original, raster: original, reduction: 0, known };
 }
 
