@@ -104,6 +104,27 @@ describe('kenosis cut', () => {
     expect(stderr).toContain('usage: kenosis cut');
   });
 
+  it('shapes the edge of a proposed cut, and refuses to where the given cut has Edge switched off', async () => {
+    const saved = file('shaped.json');
+    const made = await kenosis(
+      'cut',
+      input,
+      '-o',
+      file('shaped.png'),
+      '--offset',
+      '-0.5',
+      '--save-cut',
+      saved,
+    );
+    expect(made.code).toBe(0);
+    const cut = JSON.parse(await readFile(saved, 'utf8')) as { edge: object };
+    expect(cut.edge).toMatchObject({ on: true, offsetPx: -0.5 });
+    const off = await put(folder, 'off.json', JSON.stringify({ ...cut, edge: { ...cut.edge, on: false } }));
+    const refused = await kenosis('cut', input, '-o', file('never.png'), '--cut', off, '--softness', '2');
+    expect(refused.code).toBe(2);
+    expect(refused.stderr).toMatch(/--softness: expected a cut whose Edge is on/);
+  });
+
   it('ends with 1, one line and no file for anything else', async () => {
     const text = await put(folder, 'text.png', 'words');
     const busy = await put(folder, 'busy.png', await asSharp(noise(64, 64)).png().toBuffer());

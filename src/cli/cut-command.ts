@@ -10,10 +10,10 @@ import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
 import { isKenosisError, KenosisError } from '../core/errors';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
-import { propose } from '../core/proposal/propose';
+import { proposeSteps } from '../core/proposal/propose';
 import { renderSteps, type Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
-import { sceneOf } from '../core/stages/clear/scene';
+import { sceneOf, type Scene } from '../core/stages/clear/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
 
@@ -29,8 +29,9 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
   const { original, dpi } = await timed(timings, 'decode', () => load(args.input, name));
   const cache: ReachCache = new Map();
   const { cut, cutout } = await timed(timings, 'clear', () => {
-    const complete = completeCut(given, args, original, cache, said);
-    return { cut: complete, cutout: runToEnd(renderSteps(sceneOf(original), complete, cache)) };
+    const scene = sceneOf(original);
+    const complete = completeCut(given, args, scene, cache, said);
+    return { cut: complete, cutout: runToEnd(renderSteps(scene, complete, cache)) };
   });
   await timed(timings, 'deliver', () =>
     writeWhole(args.output, async (temporary) => {
@@ -55,20 +56,12 @@ async function load(input: string, name: string) {
   }
 }
 
-function completeCut(
-  given: Cut,
-  args: CutArguments,
-  original: Raster,
-  cache: ReachCache,
-  said: string[],
-): Cut {
-  for (const { x, y } of args.keeps) assertInside('--keep', x, y, original);
+function completeCut(given: Cut, args: CutArguments, scene: Scene, cache: ReachCache, said: string[]): Cut {
+  for (const { x, y } of args.keeps) assertInside('--keep', x, y, scene.original);
   const keeps = args.keeps.map((place) => ({ ...place, keep: true }));
-  if (args.samples.length === 0 && args.cutFile === null)
-    return shaped(proposedCut(original, args, said), args);
+  if (args.samples.length === 0 && args.cutFile === null) return shaped(proposedCut(scene, args, said), args);
   const samples: Sample[] = [...given.clear.samples];
-  for (const argument of args.samples)
-    samples.push(sampleOf(argument, given, samples, original, cache, said));
+  for (const argument of args.samples) samples.push(sampleOf(argument, given, samples, scene, cache, said));
   if (samples.length > LIMITS.samples) {
     throw new KenosisError(
       'bad-argument',
@@ -79,12 +72,20 @@ function completeCut(
   return shaped({ ...given, clear }, args);
 }
 
+/** The cut with the edge settings that were given. Throws `bad-argument` where they would do nothing. */
 function shaped(cut: Cut, { edge }: CutArguments): Cut {
+  const [first] = Object.keys(edge);
+  if (first && !cut.edge.on) {
+    throw new KenosisError(
+      'bad-argument',
+      `--${first.replace('Px', '')}: expected a cut whose Edge is on, got one where it is off; set edge.on to true in it`,
+    );
+  }
   return { ...cut, edge: { ...cut.edge, ...edge } };
 }
 
-function proposedCut(original: Raster, args: CutArguments, said: string[]): Cut {
-  const { cut, kind, reason } = propose(original, args.keeps);
+function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
+  const { cut, kind, reason } = runToEnd(proposeSteps(scene, args.keeps));
   if (args.explain) said.push(reason);
   if (cut) return cut;
   if (kind === 'transparent') return untouchedCut();
@@ -101,15 +102,15 @@ function sampleOf(
   argument: SampleArgument,
   given: Cut,
   others: readonly Sample[],
-  original: Raster,
+  scene: Scene,
   cache: ReachCache,
   said: string[],
 ): Sample {
   const { x, y, reach } = argument;
-  assertInside('--sample', x, y, original);
+  assertInside('--sample', x, y, scene.original);
   const draft = newSample(freeSampleId(others), x, y, { reach });
   if (argument.tolerance !== null) return { ...draft, tolerance: argument.tolerance };
-  const map = runToEnd(reachOfSample(sceneOf(original), draft, given, cache));
+  const map = runToEnd(reachOfSample(scene, draft, given, cache));
   const { tolerance, safeRange } = startingTolerance(toleranceCurve(map));
   said.push(
     safeRange

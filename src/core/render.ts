@@ -1,6 +1,6 @@
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import { clipRect, createRaster, type Raster, type Rect } from './raster/raster';
+import { clipRect, createRaster, growRect, type Raster, type Rect } from './raster/raster';
 import {
   actingSamples,
   backdropOfSample,
@@ -153,9 +153,8 @@ function widerOf(samples: readonly Sample[], reduction: number): number {
 }
 
 /** A part with its surroundings, that far and no farther than the picture goes. */
-function widened({ x, y, width, height }: Rect, raster: Raster, margin: number): Rect {
-  const wide = { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
-  return clipRect(wide, raster.width, raster.height);
+function widened(rect: Rect, raster: Raster, margin: number): Rect {
+  return clipRect(growRect(rect, margin), raster.width, raster.height);
 }
 
 function overlap(one: Rect, other: Rect): Rect | null {

@@ -56,11 +56,8 @@ const LEAK = 0.02;
  * Looks at a picture and proposes a first cut. `keep` names places of the original that must stay. Works at a reduced
  * size; the same picture gives the same proposal everywhere.
  */
-export function* proposeSteps(
-  original: Raster,
-  keep: readonly { x: number; y: number }[] = [],
-): Steps<Proposal> {
-  const scene = smallScene(sceneOf(original));
+export function* proposeSteps(whole: Scene, keep: readonly { x: number; y: number }[] = []): Steps<Proposal> {
+  const scene = smallScene(whole);
   const { raster } = scene;
   yield { stage: 'proposal', done: 1, total: 4 };
   const frame = readFrame(raster);
@@ -96,7 +93,7 @@ export function* proposeSteps(
 
 /** The proposal at once. */
 export function propose(original: Raster, keep: readonly { x: number; y: number }[] = []): Proposal {
-  return runToEnd(proposeSteps(original, keep));
+  return runToEnd(proposeSteps(sceneOf(original), keep));
 }
 
 /** The scene reduced further. */

@@ -63,6 +63,11 @@ export function clipRect(rect: Rect, width: number, height: number): Rect {
   };
 }
 
+/** A rectangle that goes `margin` farther on every side. */
+export function growRect({ x, y, width, height }: Rect, margin: number): Rect {
+  return { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
+}
+
 function checkedPixels(width: number, height: number): number {
   if (!Number.isInteger(width) || width < 1)
     throw badArgument('raster.width', 'a whole number from 1', width);

@@ -110,7 +110,6 @@ export function createBenchEngine(
   let pixels = new Uint8ClampedArray(0);
   let toldCurves = '';
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
-  const white = new WeakMap<Raster, Raster>();
   const waiting: ((value: Finished) => void)[] = [];
 
   const full = sizes[0]!;
@@ -165,17 +164,10 @@ export function createBenchEngine(
     const { layer, exact } = layerOf(request);
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
-    if (request.look === 'alpha') composeInto(whitened(layer), view, { ...ground, ...BLACK }, pixels);
+    if (request.look === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, pixels);
     else composeInto(layer, view, ground, pixels);
     host.paint(pixels, view.width, view.height);
     host.tell({ kind: 'painted', turn, exact });
-  }
-
-  /** The same alpha in white, which shows as gray over black. */
-  function whitened(layer: Layer): Layer {
-    let raster = white.get(layer.raster);
-    if (!raster) white.set(layer.raster, (raster = inWhite(layer.raster)));
-    return { ...layer, raster };
   }
 
   function workAhead(cut: Cut): boolean {
@@ -337,10 +329,19 @@ export function createBenchEngine(
 
 const BLACK = { light: 0, dark: 0 };
 
-function inWhite(raster: Raster): Raster {
-  const data = raster.data.slice();
-  for (let p = 0; p < data.length; p += 4) data[p] = data[p + 1] = data[p + 2] = 255;
-  return { ...raster, data };
+/** What is seen of a layer with the same alpha in white, which shows as gray over black. */
+function inWhite(layer: Layer, view: View): Layer {
+  const { width, height, data } = layer.raster;
+  const seen = visiblePart(view, layer.reduction);
+  const part = clipRect({ ...seen, x: seen.x - layer.x, y: seen.y - layer.y }, width, height);
+  if (part.width === 0 || part.height === 0) return layer;
+  const raster = createRaster(part.width, part.height);
+  raster.data.fill(255);
+  for (let y = 0, q = 3; y < part.height; y++) {
+    let p = ((part.y + y) * width + part.x) * 4 + 3;
+    for (let x = 0; x < part.width; x++, p += 4, q += 4) raster.data[q] = data[p]!;
+  }
+  return { ...layer, raster, x: layer.x + part.x, y: layer.y + part.y };
 }
 
 /** The picture at every number of halvings down to a small one. */

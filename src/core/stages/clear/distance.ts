@@ -58,8 +58,8 @@ export function colorMemo(): ColorMemo {
 /**
  * Writes the perceptual distance of the pixels `from` up to `to` (indices) to `color` into `out`, in steps of
  * 1 / STEPS_PER_UNIT, rounded, at most MAX_LEVEL, each with the bits of `mark` set. Fully transparent pixels have no
- * color: their distance is 0. Same measure as `colorDistance`; colors met lately are looked up in a small memo, which belongs
- * to `color` and may be kept from one call to the next.
+ * color: their distance is 0. Same measure as `colorDistance`; colors met lately are looked up in a small memo, which
+ * belongs to `color` and may be kept from one call to the next.
  */
 export function distanceLevels(
   raster: Raster,

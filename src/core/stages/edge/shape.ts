@@ -1,6 +1,6 @@
 import type { Cut } from '../../cut/schema';
 import { square } from '../../numeric/exact';
-import { clipRect, type Raster, type Rect } from '../../raster/raster';
+import { clipRect, growRect, type Raster, type Rect } from '../../raster/raster';
 import { between, profileAt, signedDistance, type SignedDistance } from './signed-distance';
 
 /** How the edge is shaped, in pixels of the raster at hand. */
@@ -12,6 +12,8 @@ export interface Shaping {
   /** How much of stair-steps and wobble is ironed out, and how steep the transition is made; 0 to 1. */
   readonly evenness: number;
   readonly firmness: number;
+  /** How far the distance to the edge is averaged for evenness. */
+  readonly evenPx: number;
 }
 
 /** Transitions up to twice as wide as this are moved whole. */
@@ -38,16 +40,20 @@ export function shapingOf({ edge }: Cut, reduction: number): Shaping | null {
     softnessPx: softnessPx * scale,
     evenness: evenness / 100,
     firmness: firmness / 100,
+    evenPx: evenness > 0 ? EVEN_PX * scale : 0,
   };
 }
 
 /** How far around a part its surroundings matter to its shaping, in pixels. */
 export function shapeMargin(shaping: Shaping): number {
-  return Math.ceil(limitOf(shaping) + shaping.softnessPx / 2) + 3;
+  // What a pixel becomes is read at a place moved or averaged, where an edge counts up to the limit away; a pixel of the
+  // edge is measured by its neighbors.
+  const { offsetPx, softnessPx, evenPx } = shaping;
+  return Math.ceil(limitOf(shaping) + Math.abs(offsetPx) + evenPx + softnessPx / 2) + 6;
 }
 
-function limitOf({ offsetPx, evenness }: Shaping): number {
-  return Math.abs(offsetPx) + SOFT_PX + (evenness > 0 ? EVEN_PX : 0);
+function limitOf({ offsetPx, evenPx }: Shaping): number {
+  return Math.abs(offsetPx) + SOFT_PX + evenPx;
 }
 
 /** Side of the squares that are shaped one by one; those without an edge near need no work. */
@@ -55,9 +61,9 @@ const TILE_PX = 128;
 
 /**
  * Shapes the edge of a cutout. `wide` is the cutout over `around`, which is `shapeMargin` wider than `rect` except at
- * the picture's own border; the result for `rect` goes to `out`, whose size is that of `rect`. Alpha is moved by its signed
- * distance; what the edge's own profile does not explain (an uneven transition) moves along with it. Pixels that appear
- * take the color of the nearest pixel of the edge.
+ * the picture's own border; the result for `rect` goes to `out`, whose size is that of `rect`. Alpha is moved by its
+ * signed distance; what the edge's own profile does not explain (an uneven transition) moves along with it. Pixels that
+ * appear take the color of the nearest pixel of the edge.
  */
 export function shapeInto(wide: Raster, around: Rect, rect: Rect, out: Raster, shaping: Shaping): void {
   const margin = shapeMargin(shaping);
@@ -85,7 +91,7 @@ function shapeTile(
   shaping: Shaping,
 ): void {
   const { data } = wide;
-  const part = clipRect(grown(tile, margin), wide.width, wide.height);
+  const part = clipRect(growRect(tile, margin), wide.width, wide.height);
   const { width, height } = part;
   const original = alphaOf(wide, part);
   const plain = original.every((value) => value === original[0]);
@@ -104,10 +110,6 @@ function shapeTile(
       out.data[q + 3] = value;
     }
   }
-}
-
-function grown({ x, y, width, height }: Rect, margin: number): Rect {
-  return { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
 }
 
 function alphaOf({ width, data }: Raster, part: Rect): Float32Array<ArrayBuffer> {
@@ -153,10 +155,10 @@ function moved(
   width: number,
   height: number,
   field: SignedDistance,
-  { offsetPx, evenness }: Shaping,
+  { offsetPx, evenness, evenPx }: Shaping,
 ): Float32Array<ArrayBuffer> {
   const { distance, nearest, inwardX, inwardY } = field;
-  const even = evenness > 0 ? averaged(distance, width, height, weightsWithin(EVEN_PX)) : null;
+  const even = evenness > 0 ? averaged(distance, width, height, weightsWithin(evenPx)) : null;
   const rest = new Float32Array(alpha.length);
   for (let i = 0; i < alpha.length; i++) {
     const e = nearest[i]!;

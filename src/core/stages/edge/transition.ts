@@ -51,10 +51,11 @@ export interface WideBand {
 export function widenedBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, spread: Spread): WideBand {
   const { scratch, cleared, around } = input;
   const { width, height } = around;
+  const soft = scratch.zeroed('edge soft', band.length);
+  if (input.widerPx < LEAST_WIDER_PX) return { band, soft };
   const wide = scratch.bytes('edge wide band', band.length);
   wide.set(band);
   const seen = scratch.zeroed('edge wide seen', band.length);
-  const soft = scratch.zeroed('edge soft', band.length);
   const work = new Transition(input, spread);
   let layer: number[] = [];
   const take = (from: number, i: number, next: number[]) => {
@@ -69,9 +70,8 @@ export function widenedBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array
     if (i >= width) take(i, i - width, next);
     if (i + width < width * height) take(i, i + width, next);
   };
-  const layers = input.widerPx < LEAST_WIDER_PX ? 0 : input.widerPx;
-  for (let i = 0; i < band.length && layers > 0; i++) if (band[i] !== 0) around4(i, layer);
-  for (let step = 0; step < layers && layer.length > 0; step++) {
+  for (let i = 0; i < band.length; i++) if (band[i] !== 0) around4(i, layer);
+  for (let step = 0; step < input.widerPx && layer.length > 0; step++) {
     const next: number[] = [];
     const taken = layer.filter((i) => work.goesOn(i, step === 0 ? STILL_RISING : LEAST_RISE));
     for (const i of taken) {
