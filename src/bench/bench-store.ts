@@ -1,13 +1,14 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
-import { LIMITS, type Cut, type Edge, type Reach, type Sample } from '../core/cut/schema';
+import { LIMITS, type Cut, type Edge, type Reach, type Sample, type Stroke } from '../core/cut/schema';
 import type { Progress } from '../core/numeric/steps';
+import type { AlikePlace } from '../core/stages/edge/alike';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
 import { cellOf, type View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type { CurveReport, EngineEvent, PocketReport, Probe } from '../engine/protocol';
+import type { CurveReport, EngineEvent, Look, Magnified, PocketReport, Probe } from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
 import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
 import { createSaveQueue, type SaveReport } from './save-queue';
@@ -15,6 +16,8 @@ import { createSaveQueue, type SaveReport } from './save-queue';
 export type Stage = 'clear' | 'edge' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
 export type ClickMode = 'set' | 'add' | 'move';
+export type EdgeMode = 'move' | 'paint';
+export type Shown = Exclude<Look, 'original'>;
 
 /** How a delivery in work stands. */
 export type Delivering =
@@ -46,8 +49,15 @@ export interface BenchState {
   readonly fitted: boolean;
   readonly backing: Backing;
   readonly look: 'result' | 'original';
-  /** Whether the result is shown by its alpha alone. */
-  readonly alphaView: boolean;
+  /** How the result is shown: as it is, by its alpha alone, or only its edge. */
+  readonly shown: Shown;
+  readonly loupe: boolean;
+  /** What the pointer does on the sheet while Edge is open. */
+  readonly edgeMode: EdgeMode;
+  /** Width of the brush in pixels of the original. */
+  readonly brushPx: number;
+  /** Where along the edge of the last full-size result subject and background are too alike. */
+  readonly alike: readonly AlikePlace[];
   readonly around: number;
   readonly opened: boolean;
   readonly failure: string | null;
@@ -88,7 +98,11 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     fitted: true,
     backing: piece.backing,
     look: 'result',
-    alphaView: false,
+    shown: 'result',
+    loupe: false,
+    edgeMode: 'move',
+    brushPx: startingBrush(piece),
+    alike: [],
     around: 0xe4e4e4,
     opened: false,
     failure: null,
@@ -110,6 +124,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   let turn = 0;
   /** The cut that the newest step in the queue leaves behind: what the next step is compared with. */
   let settledCut = saved.cut;
+  /** The stroke that is being painted, and those before it. */
+  let stroke: Stroke | null = null;
+  let strokesBefore: readonly Stroke[] = [];
   let abortDelivery: AbortController | null = null;
 
   const queue = createSaveQueue(
@@ -132,14 +149,14 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   function show(): void {
-    const { cut, view, backing, look, alphaView, around, opened } = get();
+    const { cut, view, backing, look, shown, around, opened } = get();
     if (!opened || view.width < 1 || view.height < 1) return;
     turn++;
     client.show({
       turn,
       cut,
       view,
-      look: look === 'result' && alphaView ? 'alpha' : look,
+      look: look === 'result' ? shown : look,
       ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
     });
   }
@@ -180,7 +197,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         set({ progress: event.progress });
         break;
       case 'settled':
-        set({ progress: null, alpha: event.alpha });
+        set({ progress: null, alpha: event.alpha, alike: event.alike });
         break;
       case 'curves':
         set({ curves: event.curves });
@@ -230,6 +247,25 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     const { clickMode, selected } = get();
     if (adding || clickMode === 'add' || selected === null) await addSample(from, to);
     else await moveSample(selected, from, to);
+  }
+
+  function startStroke(x: number, y: number, from: Stroke['points'][number] | null): void {
+    const { view, brushPx, cut } = get();
+    if (cut.edge.fineDetail.length >= LIMITS.fineDetail) return;
+    const point = pointOf((x - view.left) / view.scale, (y - view.top) / view.scale);
+    stroke = { radiusPx: brushPx / 2, points: from ? [from, point] : [point] };
+    strokesBefore = cut.edge.fineDetail;
+    draftStroke();
+  }
+
+  function draftStroke(): void {
+    if (stroke) actions.draftEdge({ fineDetail: [...strokesBefore, stroke] });
+  }
+
+  function endStroke(): void {
+    if (!stroke) return;
+    stroke = null;
+    commit(get().cut);
   }
 
   function decidePockets(places: readonly PocketReport[], keep: boolean): void {
@@ -315,13 +351,21 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       set({ look });
       show();
     },
-    setAlphaView(alphaView: boolean): void {
-      set({ alphaView });
+    setShown(shown: Shown): void {
+      set({ shown });
       show();
+    },
+    /** Shows the result in another way, or as it is where it is shown so already. */
+    toggleShown: (shown: Shown) => actions.setShown(get().shown === shown ? 'result' : shown),
+    toggleLoupe: () => set({ loupe: !get().loupe }),
+    /** Original and result around the pointer, `scale` screen pixels a pixel. */
+    magnify(scale: number, side: number): Promise<Magnified | null> {
+      const { pointer } = get();
+      return pointer ? client.magnify(pointer.x, pointer.y, scale, side) : Promise.resolve(null);
     },
     /** Shows another backing, and the result on it. */
     setBacking(backing: Backing): void {
-      set({ backing, alphaView: false });
+      set({ backing, shown: 'result' });
       show();
       void api.setBacking(piece.id, backing).catch(() => undefined);
     },
@@ -347,6 +391,35 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       const { stage, clickMode } = get();
       const at = placeUnder(x, y);
       if (stage === 'clear' && clickMode !== 'move' && at) await sampleAt(at, null, adding);
+      if (stage === 'edge' && get().edgeMode === 'paint' && at) {
+        const from = adding ? lastPoint(get().cut.edge.fineDetail) : null;
+        startStroke(x, y, from);
+        endStroke();
+      }
+    },
+    setEdgeMode: (edgeMode: EdgeMode) => set({ edgeMode }),
+    setBrush: (brushPx: number) => set({ brushPx: withinBrush(brushPx) }),
+    /** Paints over fine detail from one screen pixel on; `paintOn` goes on with it, `paintEnd` makes it one step. */
+    paintFrom: (x: number, y: number) => startStroke(x, y, null),
+    paintOn(x: number, y: number): void {
+      if (!stroke) return;
+      const { scale, left, top } = get().view;
+      const point = pointOf((x - left) / scale, (y - top) / scale);
+      const [lastX, lastY] = stroke.points.at(-1)!;
+      const near = Math.hypot(point[0] - lastX, point[1] - lastY) < stroke.radiusPx / 4;
+      if (near || stroke.points.length >= LIMITS.strokePoints) return;
+      stroke = { ...stroke, points: [...stroke.points, point] };
+      draftStroke();
+    },
+    paintEnd: endStroke,
+    deleteStroke(index: number): void {
+      const { cut } = get();
+      const fineDetail = cut.edge.fineDetail.filter((_, k) => k !== index);
+      commit({ ...cut, edge: { ...cut.edge, fineDetail } });
+    },
+    deleteStrokes(): void {
+      const { cut } = get();
+      commit({ ...cut, edge: { ...cut.edge, fineDetail: [] } });
     },
     /** A drag on the sheet while Clear is open: shows the stretch, and takes a sample over it at the end. */
     async dragStretch(
@@ -429,6 +502,27 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   };
 
   return { store, actions };
+}
+
+/** A brush that suits a picture at first: a fortieth of its shorter side. */
+function startingBrush({ width, height }: PieceFacts): number {
+  return withinBrush(Math.max(16, Math.round(Math.min(width, height) / 40)));
+}
+
+function withinBrush(px: number): number {
+  const { min, max } = LIMITS.brushPx;
+  return Math.min(2 * max, Math.max(2 * min, Math.round(px)));
+}
+
+/** A place in pixels of the original, as exact as a brush is led. */
+function pointOf(x: number, y: number): [number, number] {
+  const { min, max } = LIMITS.place;
+  const tenth = (value: number) => Math.min(max, Math.max(min, Math.round(value * 10) / 10));
+  return [tenth(x), tenth(y)];
+}
+
+function lastPoint(strokes: readonly Stroke[]): Stroke['points'][number] | null {
+  return strokes.at(-1)?.points.at(-1) ?? null;
 }
 
 function startNote(start: {

@@ -14,10 +14,16 @@ export interface KeyBinding {
 }
 
 const ZOOM_STEP = 1.25;
+const BRUSH_STEP = 1.2;
 
 function zoomMiddle({ store, actions }: BenchStore, factor: number): void {
   const { view } = store.getState();
   actions.zoomBy(factor, view.width / 2, view.height / 2);
+}
+
+function sizeBrush({ store, actions }: BenchStore, factor: number): void {
+  const { brushPx } = store.getState();
+  actions.setBrush(factor > 1 ? Math.ceil(brushPx * factor) : Math.floor(brushPx * factor));
 }
 
 /** All keys, in the order in which the key list shows them. */
@@ -38,8 +44,24 @@ export const KEYS: readonly KeyBinding[] = [
     shown: 'A',
     words: 'see alpha alone, and back',
     command: false,
-    run: ({ store, actions }) => actions.setAlphaView(!store.getState().alphaView),
+    run: ({ actions }) => actions.toggleShown('alpha'),
   },
+  {
+    key: 'e',
+    shown: 'E',
+    words: 'see the edge alone, and back',
+    command: false,
+    run: ({ actions }) => actions.toggleShown('edge'),
+  },
+  {
+    key: 'g',
+    shown: 'G',
+    words: 'loupe: original and result around the pointer',
+    command: false,
+    run: ({ actions }) => actions.toggleLoupe(),
+  },
+  { key: '[', shown: '[', words: 'smaller brush', run: (bench) => sizeBrush(bench, 1 / BRUSH_STEP) },
+  { key: ']', shown: ']', words: 'larger brush', run: (bench) => sizeBrush(bench, BRUSH_STEP) },
   { key: 'f', shown: 'F', words: 'fit the sheet', run: ({ actions }) => actions.fit() },
   { key: 'p', shown: 'P', words: '100 %: pixel for pixel', run: ({ actions }) => actions.zoomTo(1) },
   { key: '+', shown: '+', words: 'zoom in', run: (bench) => zoomMiddle(bench, ZOOM_STEP) },
@@ -68,6 +90,7 @@ export const SHEET_KEYS: readonly { readonly shown: string; readonly words: stri
   { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
   { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },
   { shown: 'Drag', words: 'sheet: take a sample over a stretch; with Shift add one' },
+  { shown: 'Enter', words: 'sheet, painting: paint at the crosshair; with Shift a line from the last place' },
   { shown: 'Arrows', words: 'sample mark: nudge it by 1 px, with Shift by 10' },
   { shown: 'Delete', words: 'sample mark: delete the sample' },
   { shown: 'Space, drag', words: 'move the sheet' },

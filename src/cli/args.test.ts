@@ -5,7 +5,7 @@ describe('readArguments', () => {
   it('reads everything', () => {
     expect(
       readArguments(
-        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --offset -0.3 --softness 2 --evenness 50 --firmness 10.5 --cut a.json --save-cut b.json --report r.json'.split(
+        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --width 4 --spill 80 --offset -0.3 --softness 2 --evenness 50 --firmness 10.5 --cut a.json --save-cut b.json --report r.json'.split(
           ' ',
         ),
       ),
@@ -19,7 +19,7 @@ describe('readArguments', () => {
       ],
       keeps: [{ x: 9, y: 10 }],
       explain: false,
-      edge: { offsetPx: -0.3, softnessPx: 2, evenness: 50, firmness: 10.5 },
+      edge: { widthPx: 4, spill: 80, offsetPx: -0.3, softnessPx: 2, evenness: 50, firmness: 10.5 },
       cutFile: 'a.json',
       saveCutFile: 'b.json',
       reportFile: 'r.json',
@@ -44,6 +44,9 @@ describe('readArguments', () => {
     ['cut in.jpg -o out.png --keep 3', /--keep: expected X,Y, got 3/],
     ['cut in.jpg -o out.png --explain --sample 3,4', /--explain: expected a proposed cut/],
     ['cut in.jpg -o out.png --explain --cut a.json', /--explain: expected a proposed cut/],
+    ['cut in.jpg -o out.png --width 0', /--width: expected a whole number from 1 to 12, got 0/],
+    ['cut in.jpg -o out.png --width 2.5', /--width: expected a whole number from 1 to 12, got 2.5/],
+    ['cut in.jpg -o out.png --spill 101', /--spill: expected 0 to 100, got 101/],
     ['cut in.jpg -o out.png --offset wide', /--offset: expected -20 to 20, got wide/],
     ['cut in.jpg -o out.png --softness 41', /--softness: expected 0 to 40, got 41/],
     ['cut in.jpg -o out.png --evenness=-1', /--evenness: expected 0 to 100, got -1/],

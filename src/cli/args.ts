@@ -1,10 +1,11 @@
 import { parseArgs } from 'node:util';
 import { badArgument, KenosisError } from '../core/errors';
-import { LIMITS, reachSchema, type Edge, type Reach } from '../core/cut/schema';
+import { LIMITS, reachSchema, type Edge, type EdgeNumber, type Reach } from '../core/cut/schema';
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
          [--keep X,Y]... [--explain]
+         [--width PX] [--spill 0..100]
          [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
 
@@ -15,6 +16,9 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
                         from the tolerance curve); R its reach, joined (default) or everywhere
   --keep X,Y            a place that must stay although it looks like the background
   --explain             prints why the proposed cut is as it is
+  --width PX            how far on either side of the border pixels are solved as mixtures, 1 to 12 in whole pixels
+                        (without it: found at each place)
+  --spill N             how much of the old background is taken out of colors, 0 to 100 (without it: 100)
   --offset PX           moves the edge outward, inward below 0; -20 to 20, decimals allowed
   --softness PX         width over which the edge passes, 0 to 40
   --evenness N          irons out stair-steps and wobble, 0 to 100
@@ -41,7 +45,7 @@ export interface CutArguments {
   readonly keeps: readonly { readonly x: number; readonly y: number }[];
   readonly explain: boolean;
   /** Settings of the edge that were given; they replace those of the cut. */
-  readonly edge: Partial<Omit<Edge, 'on'>>;
+  readonly edge: Partial<Pick<Edge, EdgeNumber>>;
   readonly cutFile: string | null;
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
@@ -65,6 +69,8 @@ export function readArguments(args: readonly string[]): CutArguments {
     keeps: (values.keep ?? []).map(readPlace),
     explain: values.explain ?? false,
     edge: {
+      ...readNumber('width', 'widthPx', values.width),
+      ...readNumber('spill', 'spill', values.spill),
       ...readNumber('offset', 'offsetPx', values.offset),
       ...readNumber('softness', 'softnessPx', values.softness),
       ...readNumber('evenness', 'evenness', values.evenness),
@@ -86,6 +92,8 @@ function parse(args: string[]) {
         sample: { type: 'string', multiple: true },
         keep: { type: 'string', multiple: true },
         explain: { type: 'boolean' },
+        width: { type: 'string' },
+        spill: { type: 'string' },
         offset: { type: 'string' },
         softness: { type: 'string' },
         evenness: { type: 'string' },
@@ -110,12 +118,14 @@ function withNegatives(args: readonly string[]): string[] {
   return tied;
 }
 
-function readNumber(option: string, field: keyof CutArguments['edge'], text: string | undefined) {
+function readNumber(option: string, field: EdgeNumber, text: string | undefined) {
   if (text === undefined) return {};
   const { min, max } = LIMITS[field];
   const value = Number(text);
-  if (!/^-?\d+(\.\d+)?$/.test(text) || value < min || value > max)
-    throw badArgument(`--${option}`, `${min} to ${max}`, text);
+  const whole = field === 'widthPx';
+  const form = whole ? /^\d+$/ : /^-?\d+(\.\d+)?$/;
+  if (!form.test(text) || value < min || value > max)
+    throw badArgument(`--${option}`, `${whole ? 'a whole number from ' : ''}${min} to ${max}`, text);
   return { [field]: value };
 }
 

@@ -133,7 +133,7 @@ describe('kenosis cut', () => {
       [[file('missing.png')], /missing.png.* cannot be read/],
       [[text], /not a picture/],
       [[busy], /Too busy to tell/],
-      [[input, '--cut', badCut], /cut\.version: expected 1 to 2, got 99/],
+      [[input, '--cut', badCut], /cut\.version: expected 1 to 3, got 99/],
       [[input, '--cut', file('none.json')], /none.json.* cannot be read/],
     ] as const) {
       const { code, stderr } = await kenosis('cut', ...args, '-o', file('never.png'));

@@ -120,7 +120,7 @@ function sampleOf(
   return { ...draft, tolerance };
 }
 
-function reportOf({ raster, alpha }: Cutout, timings: Timings) {
+function reportOf({ raster, alpha, alike }: Cutout, timings: Timings) {
   const percent = (count: number) => (100 * count) / (raster.width * raster.height);
   return {
     width: raster.width,
@@ -130,6 +130,7 @@ function reportOf({ raster, alpha }: Cutout, timings: Timings) {
     percentTransparent: percent(alpha.transparent),
     percentPartly: percent(alpha.partly),
     percentOpaque: percent(alpha.opaque),
+    edgeTooAlike: alike,
   };
 }
 

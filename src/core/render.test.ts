@@ -1,12 +1,22 @@
 import { describe, expect, it } from 'vitest';
-import { blotches, disc, flipped, noise, outOfFocus, paint, threads } from '../../tests/make/pictures';
+import {
+  blotches,
+  disc,
+  flipped,
+  noise,
+  outOfFocus,
+  paint,
+  reflecting,
+  threads,
+} from '../../tests/make/pictures';
 import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
-import type { Cut, Sample } from './cut/schema';
+import type { Cut, Edge, Sample } from './cut/schema';
 import { runToEnd } from './numeric/steps';
-import { renderCut, renderPart, renderSteps } from './render';
+import { edgePart, renderCut, renderPart, renderSteps } from './render';
 import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
+import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
 import { halvedScene, sceneOf } from './stages/clear/scene';
 
 const sample = (change: Partial<Sample> = {}): Sample =>
@@ -123,6 +133,43 @@ describe('renderPart', () => {
   });
 });
 
+describe('edgePart', () => {
+  const raster = disc(101, 30);
+  const marksOf = (cut: Cut) => {
+    const cache: ReachCache = new Map();
+    const scene = sceneOf(raster);
+    const rect = { x: 0, y: 0, width: 101, height: 101 };
+    expect(edgePart(scene, cut, cache, rect)).toBeNull();
+    runToEnd(renderSteps(scene, cut, cache));
+    return edgePart(scene, cut, cache, rect)!;
+  };
+  const widthAt50 = (marks: Uint8Array) =>
+    marks.subarray(50 * 101, 50 * 101 + 50).filter((mark) => mark === IN_EDGE).length;
+
+  it('tells certain subject, certain background and the edge between', () => {
+    const marks = marksOf(withEdge(cutWith(sample())));
+    expect(marks[2 * 101 + 2]).toBe(CERTAIN_BACKGROUND);
+    expect(marks[50 * 101 + 50]).toBe(CERTAIN_SUBJECT);
+    expect(widthAt50(marks)).toBeGreaterThanOrEqual(4);
+    expect(widthAt50(marks)).toBeLessThanOrEqual(6);
+  });
+
+  it('widens with the width that is set and with strokes over fine detail, and is empty where Edge is off', () => {
+    const cut = withEdge(cutWith(sample()));
+    const wide = widthAt50(marksOf({ ...cut, edge: { ...cut.edge, widthPx: 7 } }));
+    expect(wide).toBeGreaterThanOrEqual(14);
+    expect(wide).toBeLessThanOrEqual(15);
+    const fineDetail = [{ radiusPx: 6, points: [[50.5, 50.5] as [number, number]] }];
+    const painted = marksOf({ ...cut, edge: { ...cut.edge, fineDetail } });
+    expect([...painted.subarray(50 * 101 + 43, 50 * 101 + 58)]).toEqual([
+      CERTAIN_SUBJECT,
+      ...Array.from({ length: 13 }, () => IN_EDGE),
+      CERTAIN_SUBJECT,
+    ]);
+    expect(widthAt50(marksOf(cutWith(sample())))).toBe(0);
+  });
+});
+
 describe('a scene of reduced size', () => {
   it('clears about the same share with the original’s sample color', () => {
     const original = disc(401, 120);
@@ -220,34 +267,52 @@ describe('backdrops', () => {
     ['threads with grain', threads(190, 9)],
     ['what is out of focus', outOfFocus(190, 0)],
     ['what is out of focus, with grain', outOfFocus(190, 6)],
-  ])('makes the same bytes of %s in parts, and whatever was made before', (_name, raster) => {
-    const cut: Cut = {
-      ...untouchedCut(),
-      clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
-    };
-    const cache: ReachCache = new Map();
-    const scene = sceneOf(raster);
-    const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
-    for (const other of [threads(230, 30, 7), noise(200, 200)]) {
-      renderCut(other, cut);
-      expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
-    }
-    for (const rect of [
-      { x: 61, y: 0, width: 50, height: 40 },
-      { x: 0, y: 70, width: 190, height: 9 },
-      { x: 87, y: 93, width: 31, height: 64 },
-      { x: 133, y: 41, width: 1, height: 1 },
-      { x: 20, y: 110, width: 33, height: 12 },
-    ]) {
-      const part = renderPart(scene, cut, cache, rect)!;
-      for (let y = 0; y < rect.height; y++) {
-        const from = ((rect.y + y) * 190 + rect.x) * 4;
-        const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
-        expect(
-          row.equals(whole.subarray(from, from + rect.width * 4)),
-          `row ${y} of ${JSON.stringify(rect)}`,
-        ).toBe(true);
+    ['what reflects its backdrop', reflecting(190, 5)],
+    ['threads with a width set by hand', threads(190, 9), { widthPx: 9 }],
+    ['what is out of focus with a width set by hand', outOfFocus(190, 6), { widthPx: 12 }],
+    [
+      'threads with strokes over fine detail',
+      threads(190, 9),
+      {
+        fineDetail: [
+          { radiusPx: 9, points: [[20, 60] as [number, number], [150, 100] as [number, number]] },
+          { radiusPx: 14.5, points: [[80.2, 40] as [number, number]] },
+        ],
+      },
+    ],
+  ])(
+    'makes the same bytes of %s in parts, and whatever was made before',
+    (_name, raster, change: Partial<Edge> = {}) => {
+      const untouched = untouchedCut();
+      const cut: Cut = {
+        ...untouched,
+        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
+        edge: { ...untouched.edge, ...change },
+      };
+      const cache: ReachCache = new Map();
+      const scene = sceneOf(raster);
+      const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+      for (const other of [threads(230, 30, 7), noise(200, 200)]) {
+        renderCut(other, cut);
+        expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
       }
-    }
-  });
+      for (const rect of [
+        { x: 61, y: 0, width: 50, height: 40 },
+        { x: 0, y: 70, width: 190, height: 9 },
+        { x: 87, y: 93, width: 31, height: 64 },
+        { x: 133, y: 41, width: 1, height: 1 },
+        { x: 20, y: 110, width: 33, height: 12 },
+      ]) {
+        const part = renderPart(scene, cut, cache, rect)!;
+        for (let y = 0; y < rect.height; y++) {
+          const from = ((rect.y + y) * 190 + rect.x) * 4;
+          const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
+          expect(
+            row.equals(whole.subarray(from, from + rect.width * 4)),
+            `row ${y} of ${JSON.stringify(rect)}`,
+          ).toBe(true);
+        }
+      }
+    },
+  );
 });

@@ -17,15 +17,20 @@ import type { ReachMap } from './stages/clear/reach-map';
 import type { Rgb } from './stages/clear/sample-color';
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
+import { Alike, type AlikePlace } from './stages/edge/alike';
 import { halvedChromaOf } from './stages/edge/halved-chroma';
+import type { EdgeInput } from './stages/edge/mixture';
+import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
 import { MOST_WIDER_PX } from './stages/edge/transition';
-import { EDGE_MARGIN, unmixInto } from './stages/edge/unmix';
+import { CERTAIN_BACKGROUND, EDGE_MARGIN, markBand, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
 export interface Cutout {
   readonly raster: Raster;
   readonly alpha: AlphaCounts;
+  /** Where along the edge subject and background are too alike to tell how they mix. */
+  readonly alike: readonly AlikePlace[];
 }
 
 /** Rows handled between two pauses, so that each step has about this many pixels. */
@@ -45,7 +50,8 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
   const maps = yield* reachMaps(scene, cut, cache);
   const { width, height } = scene.raster;
   const raster = createRaster(width, height);
-  const work = prepare(scene, cut, maps);
+  const alike = new Alike(width, height);
+  const work = { ...prepare(scene, cut, maps), alike };
   const counts = { transparent: 0, partly: 0, opaque: 0 };
   const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
   for (let y = 0; y < height; y += rows) {
@@ -58,7 +64,7 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
     counts.opaque += added.opaque;
     yield { stage: 'clear', done: y + rect.height, total: height };
   }
-  return { raster, alpha: counts };
+  return { raster, alpha: counts, alike: alike.places() };
 }
 
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
@@ -84,6 +90,30 @@ export function renderPart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect
   return out;
 }
 
+/**
+ * What is certain in the part `rect` and what is solved as a mixture: CERTAIN_SUBJECT, CERTAIN_BACKGROUND or IN_EDGE for
+ * each of its pixels that lie in the picture. Null where a reach map is not in the cache yet.
+ */
+export function edgePart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect): Uint8Array | null {
+  const samples = actingSamples(cut);
+  const maps = samples.map((sample) => cache.get(reachKey(sample, cut)));
+  if (maps.includes(undefined)) return null;
+  const part = clipRect(rect, scene.raster.width, scene.raster.height);
+  const marks = new Uint8Array(part.width * part.height);
+  if (marks.length === 0 || samples.length === 0) return marks;
+  const work = prepare(scene, cut, maps as ReachMap[]);
+  if (!cut.edge.on) {
+    marks.set(clearedMask(scene.raster.width, samples, work.maps, work.kept, part, scene.known.scratch));
+    return marks;
+  }
+  marks.fill(CERTAIN_BACKGROUND);
+  const edge = edgeOf(work, part);
+  if (!edge) return marks;
+  const start = (edge.part.y - part.y) * part.width + edge.part.x - part.x;
+  markBand(edge.input, edge.part, marks, start, part.width);
+  return marks;
+}
+
 /** What all parts of one rendering share. */
 interface Work {
   readonly scene: Scene;
@@ -94,6 +124,7 @@ interface Work {
   /** The backdrop's modelled color, where one sample alone says what it is. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   readonly color: Rgb | null;
+  readonly alike: Alike | null;
 }
 
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
@@ -106,6 +137,7 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
     kept: keptPockets(scene, cut, samples, maps),
     backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
     color: samples.length === 1 ? colorOfSample(scene, samples[0]!) : null,
+    alike: null,
   };
 }
 
@@ -124,32 +156,57 @@ function renderInto(work: Work, rect: Rect, out: Raster): void {
 }
 
 /** Alpha and color as they are estimated, before the edge is shaped. */
-function estimateInto(
-  { scene, cut, samples, maps, kept, backdrop, color }: Work,
-  rect: Rect,
-  out: Raster,
-): void {
-  const { raster } = scene;
-  const { scratch } = scene.known;
+function estimateInto(work: Work, rect: Rect, out: Raster): void {
+  const { scene, cut, samples, maps, kept } = work;
   if (!cut.edge.on || samples.length === 0) {
-    rampInto(raster, samples, maps, kept, rect, out);
+    rampInto(scene.raster, samples, maps, kept, rect, out);
     return;
   }
+  const edge = edgeOf(work, rect);
   // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
+  if (edge) unmixInto(edge.input, edge.part, out, rect);
+}
+
+/** What the edge within `rect` is estimated from, and the part of it that holds any; null where none does. */
+function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: EdgeInput } | null {
+  const { scene, cut, samples, maps, kept, backdrop, color, alike } = work;
+  const { raster, reduction } = scene;
+  const { scratch } = scene.known;
   const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, EDGE_MARGIN));
   const part = box && overlap(rect, widened(box, raster, EDGE_MARGIN));
-  if (!part) return;
-  const around = widened(part, raster, EDGE_MARGIN);
-  const cleared = clearedMask(raster.width, samples, maps, kept, around, scratch);
-  const halvedChroma = halvedChromaOf(scene);
-  const widerPx = widerOf(samples, scene.reduction);
-  const input = { raster, around, cleared, halvedChroma, backdrop, widerPx, color, scratch };
-  unmixInto(input, part, out, rect);
+  if (!part) return null;
+  const reflection = reflectionOf(scene, samples, color);
+  const around = widened(part, raster, Math.max(EDGE_MARGIN, reflectionMargin(reflection)));
+  const { widthPx, spill, fineDetail } = cut.edge;
+  const input = {
+    raster,
+    around,
+    cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
+    halvedChroma: halvedChromaOf(scene),
+    backdrop,
+    color,
+    widerPx: widerOf(samples, reduction),
+    widthPx: widthPx === null ? null : Math.max(1, Math.round(widthPx / (1 << reduction))),
+    strokes: fineDetail,
+    reduction,
+    spill: spill / 100,
+    reflectionScale: reflection,
+    alike,
+    scratch,
+  };
+  return { part, input };
 }
 
 /** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */
 function widerOf(samples: readonly Sample[], reduction: number): number {
   return samples.some(({ backdrop }) => backdrop === 'checkerboard') ? 0 : MOST_WIDER_PX >> reduction;
+}
+
+/** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
+function reflectionOf({ original, reduction }: Scene, samples: readonly Sample[], color: Rgb | null): number {
+  const behind = samples[0]!.backdrop;
+  if (!color || behind === 'checkerboard' || (behind === 'flat' && !isColored(color))) return 0;
+  return reflectionScale(original.width, original.height, reduction);
 }
 
 /** A part with its surroundings, that far and no farther than the picture goes. */

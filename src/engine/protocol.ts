@@ -1,9 +1,16 @@
 import type { Cut } from '../core/cut/schema';
 import type { Ground, View } from '../core/view/compose';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
+import type { AlikePlace } from '../core/stages/edge/alike';
 import type { Progress } from '../core/numeric/steps';
 import type { SafeRange } from '../core/stages/clear/tolerance-curve';
 import type { Rgb } from '../core/stages/clear/sample-color';
+
+/**
+ * What the sheet shows: the result, the original, alpha as gray (black where all is clear, white where all is opaque), or
+ * of the result only the edge, with hatching over what is certain.
+ */
+export type Look = 'result' | 'original' | 'alpha' | 'edge';
 
 /** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
 export interface ShowRequest {
@@ -12,8 +19,7 @@ export interface ShowRequest {
   readonly cut: Cut;
   readonly view: View;
   readonly ground: Ground;
-  /** Alpha is shown as gray: black where all is clear, white where all is opaque. */
-  readonly look: 'result' | 'original' | 'alpha';
+  readonly look: Look;
 }
 
 /** A sample's curve, thinned out for drawing. */
@@ -43,7 +49,12 @@ export type EngineEvent =
   | { readonly kind: 'opened'; readonly width: number; readonly height: number }
   | { readonly kind: 'painted'; readonly turn: number; readonly exact: boolean }
   | { readonly kind: 'progress'; readonly progress: Progress }
-  | { readonly kind: 'settled'; readonly turn: number; readonly alpha: AlphaCounts }
+  | {
+      readonly kind: 'settled';
+      readonly turn: number;
+      readonly alpha: AlphaCounts;
+      readonly alike: readonly AlikePlace[];
+    }
   | { readonly kind: 'curves'; readonly curves: readonly CurveReport[] }
   | {
       readonly kind: 'noted';
@@ -64,4 +75,12 @@ export interface Probe {
 export interface SampleStart {
   readonly tolerance: number;
   readonly safeRange: SafeRange | null;
+}
+
+/** A square of the original and of the result around a pixel, each laid on the backing: opaque RGBA bytes. */
+export interface Magnified {
+  /** Side in screen pixels. */
+  readonly side: number;
+  readonly original: Uint8ClampedArray<ArrayBuffer>;
+  readonly result: Uint8ClampedArray<ArrayBuffer>;
 }

@@ -446,10 +446,10 @@ describe('the proposal', () => {
     await page.getByText('original', { exact: true }).waitFor();
     await page.keyboard.up('o');
     await page.getByText('alpha alone, full size').waitFor();
-    expect(await page.getByRole('radio', { name: 'Alpha alone' }).isChecked()).toBe(true);
+    expect(await page.getByRole('radio', { name: 'Alpha', exact: true }).isChecked()).toBe(true);
     await page.getByRole('radio', { name: 'Magenta backing' }).click();
     await expect.poll(async () => (await at())[0]).toBe('#ff00ff');
-    expect(await page.getByRole('radio', { name: 'The result' }).isChecked()).toBe(true);
+    expect(await page.getByRole('radio', { name: 'Result', exact: true }).isChecked()).toBe(true);
   });
 
   it('shapes the edge by typed values and by slider, each one step of undo', async () => {
@@ -475,6 +475,95 @@ describe('the proposal', () => {
     await typeInto('Softness', '50');
     expect(await page.getByRole('textbox', { name: 'Softness', exact: true }).inputValue()).toBe('40 px');
     await undo().click();
+  });
+});
+
+describe('fine detail, width and spill', () => {
+  const SPOOL = { width: 1200, height: 1000 };
+  const strip = () => page.getByRole('navigation', { name: 'Stages' });
+  const edgeAlone = () => page.getByText('edge alone, what is certain hatched, full size');
+
+  it('paints fine detail by pointer and by keyboard, each stroke a step that can be undone or deleted', async () => {
+    await openPiece('ostrel-spool');
+    await page.keyboard.press('3');
+    await page.keyboard.press('e');
+    await edgeAlone().waitFor();
+    const [from, to] = await onSheet(page, SPOOL, [
+      [150, 500],
+      [260, 560],
+    ]);
+    const middle = await onSheet(page, SPOOL, [[205, 530]]);
+    const isHatched = async () => /^#(a8a8a8|ececec)$/.test((await sheetColors(page, middle))[0]!);
+    await expect.poll(isHatched).toBe(true);
+
+    await page.locator('label').filter({ hasText: 'Paints fine detail' }).click();
+    await typeInto('Brush', '60');
+    const box = await sheetBox(page);
+    const place = (at: readonly [number, number]) =>
+      [box.x + at[0] * box.width, box.y + at[1] * box.height] as const;
+    await page.mouse.move(...place(from!));
+    await page.mouse.down();
+    await page.mouse.move(...place(to!), { steps: 6 });
+    await page.mouse.up();
+    await strip().getByText('fine detail 1').waitFor();
+    await page.getByText('Stroke 1, 60 px wide').waitFor();
+    await page.locator('label').filter({ hasText: 'Moves it' }).click();
+    await expect.poll(isHatched).toBe(false);
+    await page.locator('label').filter({ hasText: 'Paints fine detail' }).click();
+
+    await page.getByRole('application', { name: /Enter paints fine detail/ }).focus();
+    await page.keyboard.press(']');
+    for (const key of ['Shift+ArrowLeft', 'Enter', 'Shift+ArrowDown', 'Shift+Enter'])
+      await page.keyboard.press(key);
+    await page.getByText('Stroke 3, 72 px wide').waitFor();
+    await undo().click();
+    await strip().getByText('fine detail 2').waitFor();
+    await page.getByRole('button', { name: 'Delete stroke 1' }).click();
+    await strip().getByText('fine detail 1').waitFor();
+    await undo().click();
+    await page.getByRole('button', { name: 'Delete all 2 strokes' }).click();
+    await strip().getByText('from the mixture').waitFor();
+  });
+
+  it('shows original and result around the pointer in the loupe', async () => {
+    await openPiece('ostrel-badge');
+    await page.keyboard.press('g');
+    const loupe = page.getByRole('complementary', { name: 'Loupe' });
+    await loupe.getByText('Point at the sheet').waitFor();
+    await page.getByRole('radio', { name: 'Magenta backing' }).click();
+    const [at] = await onSheet(page, { width: 1000, height: 1000 }, [[4, 400]]);
+    const box = await sheetBox(page);
+    await page.mouse.move(box.x + at![0] * box.width, box.y + at![1] * box.height);
+    const shown = () =>
+      loupe.locator('canvas').evaluateAll((canvases) =>
+        canvases.map((canvas) => {
+          const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(100, 100, 1, 1);
+          return [...data.subarray(0, 3)].join();
+        }),
+      );
+    await expect.poll(async () => (await shown())[1]).toBe('255,0,255');
+    expect((await shown())[0]).toMatch(/^\d,\d,\d$/);
+    await page.keyboard.press('g');
+    await loupe.waitFor({ state: 'detached' });
+  });
+
+  it('takes a width by hand and finds it again, and scales spill', async () => {
+    await openPiece('ostrel-emblem');
+    await page.keyboard.press('3');
+    const found = page.getByRole('switch', { name: /Find the edge’s width/ });
+    expect(await found.isChecked()).toBe(true);
+    await found.click({ force: true });
+    await strip().getByText('3 px wide').waitFor();
+    await typeInto('Width', '9');
+    await strip().getByText('9 px wide').waitFor();
+    await typeInto('Spill', '40');
+    await strip().getByText('9 px wide, spill 40 %').waitFor();
+    await waitForFullSize(page);
+    await undo().click();
+    await undo().click();
+    await undo().click();
+    await strip().getByText('from the mixture').waitFor();
+    expect(await found.isChecked()).toBe(true);
   });
 });
 

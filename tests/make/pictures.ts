@@ -36,6 +36,35 @@ export function blotches(width: number, height: number, seed: number): Raster {
   });
 }
 
+/** Discs of several colors whose rim reflects the green they stand before, less and less over `fades` pixels inward. */
+export function reflecting(side: number, grain: number, fades = 3.5, seed = 5): Raster {
+  const random = seededRandom(seed);
+  const discs = Array.from({ length: 4 }, (_, k) => ({
+    x: side * (k & 1 ? 0.73 : 0.27),
+    y: side * (k & 2 ? 0.73 : 0.27),
+    radius: side * (0.17 + 0.05 * random()),
+    color: [150 + 90 * random(), 90 * random(), 80 + 150 * random()],
+    share: 0.2 + 0.25 * random(),
+  }));
+  const green = [40, 180, 70];
+  return paint(side, side, (x, y) => {
+    const noise = (random() - 0.5) * grain;
+    const near = discs.reduce((best, disc) => (insideOf(disc, x, y) > insideOf(best, x, y) ? disc : best));
+    const inside = insideOf(near, x, y);
+    const alpha = Math.min(1, Math.max(0, inside + 0.5));
+    const mixed = near.share * Math.exp(-Math.max(0, inside) / fades);
+    const channel = (c: number) => {
+      const shown = near.color[c]! + (green[c]! - near.color[c]!) * mixed;
+      return Math.round(shown * alpha + green[c]! * (1 - alpha) + noise);
+    };
+    return [channel(0), channel(1), channel(2)];
+  });
+}
+
+function insideOf(disc: { x: number; y: number; radius: number }, x: number, y: number): number {
+  return disc.radius - Math.hypot(x - disc.x, y - disc.y);
+}
+
 /** Pixels that have nothing to do with each other. */
 export function noise(width: number, height: number, seed = 1): Raster {
   const random = seededRandom(seed);
@@ -53,7 +82,6 @@ export function disc(side: number, radius: number): Raster {
   });
 }
 
-/** Tapered threads of one color that fan out and cross before a light ground with grain. */
 /** Discs out of focus, whose edges pass over several pixels, on a light backdrop with grain. */
 export function outOfFocus(side: number, grain: number, seed = 3): Raster {
   const random = seededRandom(seed);
@@ -75,6 +103,7 @@ export function outOfFocus(side: number, grain: number, seed = 3): Raster {
   });
 }
 
+/** Tapered threads of one color that fan out and cross before a light ground with grain. */
 export function threads(side: number, grain: number, seed = 1): Raster {
   const random = seededRandom(seed);
   const strands = Array.from({ length: Math.round(side / 8) }, () => ({

@@ -16,6 +16,8 @@ export function describeChange(before: Cut, after: Cut): string {
   if (JSON.stringify(before.clear.pockets) !== JSON.stringify(after.clear.pockets)) {
     return decided > 1 ? `decide ${decided} pockets` : 'decide a pocket';
   }
+  const painted = describeStrokes(before.edge.fineDetail.length, after.edge.fineDetail.length);
+  if (painted) return painted;
   const shaped = describeShaping(before.edge, after.edge);
   if (shaped) return shaped;
   if (before.edge.on !== after.edge.on) return after.edge.on ? 'switch Edge on' : 'switch Edge off';
@@ -24,7 +26,16 @@ export function describeChange(before: Cut, after: Cut): string {
   return 'no change';
 }
 
+function describeStrokes(before: number, after: number): string | null {
+  if (after > before) return 'paint fine detail';
+  if (after < before) return after === 0 ? 'delete all fine detail' : 'delete a stroke of fine detail';
+  return null;
+}
+
 function describeShaping(before: Edge, after: Edge): string | null {
+  if (before.widthPx !== after.widthPx)
+    return after.widthPx === null ? 'edge width as found' : `edge width ${after.widthPx} px`;
+  if (before.spill !== after.spill) return `spill ${after.spill} %`;
   if (before.offsetPx !== after.offsetPx) return `offset ${after.offsetPx} px`;
   if (before.softnessPx !== after.softnessPx) return `softness ${after.softnessPx} px`;
   if (before.evenness !== after.evenness) return `evenness ${after.evenness}`;

@@ -13,9 +13,17 @@ const withSample = (change: object) => ({
 });
 const withEdge = (change: object) => ({ ...cut, edge: { ...cut.edge, ...change } });
 
+const withStroke = (change: object) =>
+  withEdge({ fineDetail: [{ radiusPx: 5, points: [[1, 2.5]], ...change }] });
+
 describe('parseCut', () => {
-  it('reads a cut of version 1 as one whose edge is not shaped', () => {
+  it('reads a cut of version 1 as one whose edge is as it is found', () => {
     expect(parseCut({ ...cut, version: 1, edge: { on: false } })).toEqual(withEdge({ on: false }));
+  });
+
+  it('reads a cut of version 2 with its shaping', () => {
+    const shaping = { offsetPx: -0.5, softnessPx: 2, evenness: 40, firmness: 10 };
+    expect(parseCut({ ...cut, version: 2, edge: { on: true, ...shaping } })).toEqual(withEdge(shaping));
   });
 
   it('gives back what it was given', () => {
@@ -26,7 +34,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 2, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 3, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -47,7 +55,15 @@ describe('parseCut', () => {
     ['a negative softness', withEdge({ softnessPx: -0.1 }), /edge\.softnessPx/],
     ['an evenness above 100', withEdge({ evenness: 101 }), /edge\.evenness/],
     ['a missing firmness', withEdge({ firmness: undefined }), /edge\.firmness/],
-    ['fields of version 2 in version 1', { ...cut, version: 1 }, /cut\.edge: unknown field offsetPx/],
+    ['fields of version 3 in version 1', { ...cut, version: 1 }, /cut\.edge: unknown field widthPx/],
+    ['fields of version 3 in version 2', { ...cut, version: 2 }, /cut\.edge: unknown field widthPx/],
+    ['half a pixel of edge width', withEdge({ widthPx: 2.5 }), /edge\.widthPx/],
+    ['an edge wider than 12 px', withEdge({ widthPx: 13 }), /edge\.widthPx/],
+    ['a spill above 100', withEdge({ spill: 101 }), /edge\.spill/],
+    ['a stroke without points', withStroke({ points: [] }), /edge\.fineDetail\[0\]\.points/],
+    ['a stroke of no width', withStroke({ radiusPx: 0 }), /edge\.fineDetail\[0\]\.radiusPx/],
+    ['half a point', withStroke({ points: [[4]] }), /edge\.fineDetail\[0\]\.points\[0\]/],
+    ['a point far outside', withStroke({ points: [[4, 2e6]] }), /points\[0\]\[1\]/],
     ['a missing switch', withSample({ on: undefined }), /samples\[0\]\.on/],
     ['an empty file name', { ...cut, deliver: { fileName: '' } }, /deliver\.fileName/],
     ['no object', 7, /cut: /],
@@ -91,12 +107,27 @@ describe('describeChange', () => {
   });
 
   it.each([
+    [{ widthPx: 5 }, 'edge width 5 px'],
+    [{ spill: 60 }, 'spill 60 %'],
     [{ offsetPx: -0.3 }, 'offset -0.3 px'],
     [{ softnessPx: 2 }, 'softness 2 px'],
     [{ evenness: 60 }, 'evenness 60'],
     [{ firmness: 30 }, 'firmness 30'],
   ])('names a shaping of the edge by %o', (change, words) => {
     expect(describeChange(cut, { ...cut, edge: { ...cut.edge, ...change } })).toBe(words);
+  });
+
+  it('names strokes that come and go, and a width that is found again', () => {
+    const stroke = { radiusPx: 4, points: [[1, 1] as [number, number]] };
+    const painted = (count: number): Cut => ({
+      ...cut,
+      edge: { ...cut.edge, fineDetail: Array.from({ length: count }, () => stroke) },
+    });
+    expect(describeChange(painted(1), painted(2))).toBe('paint fine detail');
+    expect(describeChange(painted(2), painted(1))).toBe('delete a stroke of fine detail');
+    expect(describeChange(painted(2), painted(0))).toBe('delete all fine detail');
+    const wide = { ...cut, edge: { ...cut.edge, widthPx: 5 } };
+    expect(describeChange(wide, cut)).toBe('edge width as found');
   });
 
   it('names what comes, goes and is switched', () => {

@@ -1,7 +1,7 @@
 import { KenosisError } from '../errors';
 import type { z } from 'zod';
 import { CUT_VERSION, cutSchema, type Cut } from './schema';
-import { fromVersion1, UNSHAPED, version1Schema } from './upgrade';
+import { FOUND_EDGE, olderSchema, upgraded } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
 export function untouchedCut(): Cut {
@@ -9,7 +9,7 @@ export function untouchedCut(): Cut {
     format: 'kenosis-cut',
     version: CUT_VERSION,
     clear: { on: true, samples: [], pockets: [] },
-    edge: { on: true, ...UNSHAPED },
+    edge: { on: true, ...FOUND_EDGE },
     deliver: { fileName: null },
   };
 }
@@ -21,7 +21,7 @@ export function untouchedCut(): Cut {
  */
 export function parseCut(value: unknown): Cut {
   const version = versionOf(value);
-  const current = version === 1 ? fromVersion1(checked(version1Schema, value)) : value;
+  const current = version === 1 || version === 2 ? upgraded(checked(olderSchema, value)) : value;
   const cut = checked(cutSchema, current);
   const ids = new Set<string>();
   for (const sample of cut.clear.samples) {
@@ -55,7 +55,7 @@ export function parseCutText(text: string): Cut {
 function versionOf(value: unknown): unknown {
   if (typeof value !== 'object' || value === null || !('version' in value)) return undefined;
   const { version } = value;
-  if (version === 1 || version === CUT_VERSION) return version;
+  if (version === 1 || version === 2 || version === CUT_VERSION) return version;
   throw new KenosisError(
     'unknown-cut-version',
     `cut.version: expected 1 to ${CUT_VERSION}, got ${String(version)}; it was written by another version of Kenosis`,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
-export const CUT_VERSION = 2;
+export const CUT_VERSION = 3;
 
 /** Limits of the numbers in a cut, shared by the schema, the settings column and the command line. */
 export const LIMITS = {
@@ -14,6 +14,12 @@ export const LIMITS = {
   softnessPx: { min: 0, max: 40 },
   evenness: { min: 0, max: 100 },
   firmness: { min: 0, max: 100 },
+  widthPx: { min: 1, max: 12 },
+  spill: { min: 0, max: 100 },
+  fineDetail: 200,
+  brushPx: { min: 1, max: 500 },
+  strokePoints: 2000,
+  place: { min: -1000, max: 1_000_000 },
   fileName: 200,
 } as const;
 
@@ -50,12 +56,22 @@ export const clearSchema = z.strictObject({
 
 const within = ({ min, max }: { readonly min: number; readonly max: number }) => z.number().min(min).max(max);
 
+const pointSchema = z.tuple([within(LIMITS.place), within(LIMITS.place)]);
+
+export const strokeSchema = z.strictObject({
+  radiusPx: within(LIMITS.brushPx),
+  points: z.array(pointSchema).min(1).max(LIMITS.strokePoints),
+});
+
 export const edgeSchema = z.strictObject({
   on: z.boolean(),
+  widthPx: z.int().min(LIMITS.widthPx.min).max(LIMITS.widthPx.max).nullable(),
+  spill: within(LIMITS.spill),
   offsetPx: within(LIMITS.offsetPx),
   softnessPx: within(LIMITS.softnessPx),
   evenness: within(LIMITS.evenness),
   firmness: within(LIMITS.firmness),
+  fineDetail: z.array(strokeSchema).max(LIMITS.fineDetail),
 });
 
 export const deliverSchema = z.strictObject({
@@ -76,5 +92,9 @@ export type BackdropKind = z.infer<typeof backdropSchema>;
 export type PocketDecision = z.infer<typeof pocketSchema>;
 /** A place of background color; see docs/cut-format.md for every field's unit and range. */
 export type Sample = z.infer<typeof sampleSchema>;
+/** A stroke of a brush: a line through points of the original, as wide as twice its radius, with round ends. */
+export type Stroke = z.infer<typeof strokeSchema>;
 export type Edge = z.infer<typeof edgeSchema>;
+/** Settings of the edge that are one number. */
+export type EdgeNumber = 'widthPx' | 'spill' | 'offsetPx' | 'softnessPx' | 'evenness' | 'firmness';
 export type Cut = z.infer<typeof cutSchema>;

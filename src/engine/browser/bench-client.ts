@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { Cut, Sample } from '../../core/cut/schema';
-import type { EngineEvent, Probe, SampleStart, ShowRequest } from '../protocol';
+import type { EngineEvent, Magnified, Probe, SampleStart, ShowRequest } from '../protocol';
 import type { BenchWorker } from './bench.worker';
 
 /** The bench's line to its engine. Only messages cross it; no pixel is touched on this side. */
@@ -14,6 +14,7 @@ export interface BenchClient {
   show(request: ShowRequest): void;
   rest(): void;
   probe(x: number, y: number): Promise<Probe | null>;
+  magnify(x: number, y: number, scale: number, side: number): Promise<Magnified | null>;
   startOf(sample: Sample, cut: Cut): Promise<SampleStart>;
   shownSha256(): Promise<string>;
   close(): void;
@@ -31,6 +32,7 @@ export function startBenchClient(): BenchClient {
     show: (request) => void remote.show(request),
     rest: () => void remote.rest(),
     probe: (x, y) => remote.probe(x, y),
+    magnify: (x, y, scale, side) => remote.magnify(x, y, scale, side),
     startOf: (sample, cut) => remote.startOf(sample, cut),
     shownSha256: () => remote.shownSha256(),
     close: () => worker.terminate(),

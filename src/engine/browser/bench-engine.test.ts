@@ -99,6 +99,53 @@ describe('the bench engine', () => {
     engine.close();
   });
 
+  it('shows the edge alone, with hatching over what is certain', async () => {
+    const master = disc(61, 20);
+    const { engine, shown, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    const plain = shown.at(-1)!;
+    const before = shown.length;
+    show(cutAt(10), { look: 'edge' });
+    await expect.poll(() => shown.length).toBeGreaterThan(before);
+    const screen = shown.at(-1)!;
+    const { data } = renderCut(master, cutAt(10)).raster;
+    for (let p = 0; p < data.length; p += 4) {
+      const alpha = data[p + 3]!;
+      if (alpha > 0 && alpha < 255)
+        expect([...screen.subarray(p, p + 4)]).toEqual([...plain.subarray(p, p + 4)]);
+    }
+    const grays = (y: number, from: number, to: number) =>
+      new Set(Array.from({ length: to - from }, (_, k) => screen[(y * 61 + from + k) * 4]));
+    expect(grays(30, 22, 38).size).toBe(2);
+    expect(grays(2, 2, 18).size).toBe(2);
+    expect([...grays(30, 22, 38)].some((gray) => grays(2, 2, 18).has(gray))).toBe(false);
+    engine.close();
+  });
+
+  it('magnifies original and result around a pixel', async () => {
+    const master = disc(61, 20);
+    const { engine, show, settled } = start(master);
+    await settled(show(cutAt(10), { ground: { ...ground, light: 0x0000ff, dark: 0x0000ff } }));
+    const { side, original, result } = engine.magnify(11, 30, 8, 40)!;
+    expect(side).toBe(40);
+    const { data } = renderCut(master, cutAt(10)).raster;
+    for (const [dx, dy] of [
+      [0, 0],
+      [-2, 0],
+      [2, -1],
+    ] as const) {
+      const p = ((20 + dy * 8) * 40 + 20 + dx * 8) * 4;
+      const q = ((30 + dy) * 61 + 11 + dx) * 4;
+      expect(original[p]).toBe(master.data[q]);
+      expect(result[p + 2]! - (data[q + 2]! * data[q + 3]!) / 255 - (255 - data[q + 3]!)).toBeCloseTo(
+        0,
+        -0.5,
+      );
+    }
+    expect(engine.magnify(61, 0, 8, 40)).toBeNull();
+    engine.close();
+  });
+
   it('works at view size first on a large picture, and does the full size later', async () => {
     const { engine, events, show, settled } = start(disc(1801, 500));
     const view = { scale: 0.25, left: 0, top: 0, width: 450, height: 450 };

@@ -1,7 +1,7 @@
 import type { Cut, Sample } from '../../core/cut/schema';
 import { halve, halvingsTo } from '../../core/raster/reduce';
 import { clipRect, createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
-import { reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
+import { edgePart, reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
 import {
   actingSamples,
   idleSamples,
@@ -18,7 +18,16 @@ import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stage
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
-import type { CurveReport, EngineEvent, PocketReport, Probe, SampleStart, ShowRequest } from '../protocol';
+import { hatchInto } from '../../core/view/hatch';
+import type {
+  CurveReport,
+  EngineEvent,
+  Magnified,
+  PocketReport,
+  Probe,
+  SampleStart,
+  ShowRequest,
+} from '../protocol';
 
 /** Pixels that are worked on while a setting moves. */
 const VIEW_PIXELS = 1_500_000;
@@ -62,6 +71,8 @@ export interface BenchEngine {
   /** Stops the full-size work until the next change of the cut. */
   rest(): void;
   probe(x: number, y: number): Probe | null;
+  /** A square of `side` screen pixels around a pixel, at `scale` screen pixels a pixel. Null outside of the picture. */
+  magnify(x: number, y: number, scale: number, side: number): Magnified | null;
   startOf(sample: Sample, cut: Cut): SampleStart;
   /** Pixels of the full-size cutout, made now if need be. */
   finishedPixels(): Promise<Bytes>;
@@ -166,8 +177,33 @@ export function createBenchEngine(
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
     if (request.look === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, pixels);
     else composeInto(layer, view, ground, pixels);
+    if (request.look === 'edge') hatch(request, layer.reduction);
     host.paint(pixels, view.width, view.height);
     host.tell({ kind: 'painted', turn, exact });
+  }
+
+  /** Hatches over what is certain at a size whose result is shown already. */
+  function hatch({ cut, view, ground }: ShowRequest, reduction: number): void {
+    const { scene, cache } = sizes[reduction]!;
+    runToEnd(reachMaps(scene, cut, cache));
+    const { width, height } = scene.raster;
+    const part = clipRect(visiblePart(view, reduction), width, height);
+    const marks = edgePart(scene, cut, cache, part);
+    if (marks) hatchInto({ marks, part, reduction }, view, ground, pixels);
+  }
+
+  /** The layer of the result around a pixel at full size, or as near to it as can be made at once. */
+  function layerAround(cut: Cut, view: View): Layer {
+    const whole = { wholeWidth: original.width, wholeHeight: original.height };
+    if (finished?.key === keyOf(cut))
+      return { raster: finished.cutout.raster, x: 0, y: 0, reduction: 0, ...whole };
+    for (const reduction of [0, viewReduction]) {
+      const { scene, cache } = sizes[reduction]!;
+      const part = visiblePart(view, reduction);
+      const raster = renderPart(scene, cut, cache, part);
+      if (raster) return { raster, ...cornerOf(part), reduction, ...whole };
+    }
+    return { raster: original, x: 0, y: 0, reduction: 0, ...whole };
   }
 
   function workAhead(cut: Cut): boolean {
@@ -220,7 +256,7 @@ export function createBenchEngine(
 
   function settle(result: Finished, turn: number): void {
     finished = result;
-    host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha });
+    host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha, alike: result.cutout.alike });
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
@@ -298,6 +334,22 @@ export function createBenchEngine(
           ? pixelAt(finished.cutout.raster, x, y)
           : (firstPixel(renderPart(full.scene, wanted.cut, full.cache, at)) ?? viewPixel(wanted.cut, x, y));
       return { original: pixelAt(original, x, y), result };
+    },
+    magnify(x, y, scale, side) {
+      if (!wanted || x < 0 || y < 0 || x >= original.width || y >= original.height) return null;
+      const start = (at: number) => Math.round(side / 2 - (at + 0.5) * scale);
+      const view: View = { scale, left: start(x), top: start(y), width: side, height: side };
+      const whole = { wholeWidth: original.width, wholeHeight: original.height };
+      const shown = (layer: Layer) => {
+        const out = new Uint8ClampedArray(side * side * 4);
+        composeInto(layer, view, wanted!.ground, out);
+        return out;
+      };
+      return {
+        side,
+        original: shown({ raster: original, x: 0, y: 0, reduction: 0, ...whole }),
+        result: shown(layerAround(wanted.cut, view)),
+      };
     },
     startOf(sample, cut) {
       const { scene, cache } = sizes[viewReduction]!;

@@ -39,6 +39,10 @@ const api = {
   show: (request: ShowRequest) => engine?.show(request),
   rest: () => engine?.rest(),
   probe: (x: number, y: number) => engine?.probe(x, y) ?? null,
+  magnify(x: number, y: number, scale: number, side: number) {
+    const found = engine?.magnify(x, y, scale, side) ?? null;
+    return found && Comlink.transfer(found, [found.original.buffer, found.result.buffer]);
+  },
   startOf: (sample: Sample, cut: Cut) => engine!.startOf(sample, cut),
   /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
   async shownSha256(): Promise<string> {

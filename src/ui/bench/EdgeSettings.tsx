@@ -1,56 +1,29 @@
-import { SegmentedControl, Switch } from '@mantine/core';
-import { LIMITS, type Edge } from '../../core/cut/schema';
+import { ActionIcon, Button, SegmentedControl, Switch, Tooltip, UnstyledButton } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
+import type { EdgeMode, Shown } from '../../bench/bench-store';
+import { LIMITS, type EdgeNumber } from '../../core/cut/schema';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { NumberField } from './NumberField';
 import { SliderField } from './SliderField';
+
+/** The width that a hand starts from: that of the ordinary band. */
+const STARTING_WIDTH = 3;
 
 /** The Edge stage: alpha and color along the border, estimated from the mixture, and how the edge is shaped. */
 export function EdgeSettings() {
   const edge = useBench((state) => state.cut.edge);
   const actions = useBenchActions();
-  const offsetNote = useOffsetNote(edge.offsetPx);
-  const softnessNote = useSoftnessNote(edge.softnessPx);
-  const field = (name: Exclude<keyof Edge, 'on'>) => ({
-    value: edge[name],
-    ...LIMITS[name],
-    onDraft: (value: number) => actions.draftEdge({ [name]: value }),
-    onCommit: (value: number) => actions.changeEdge({ [name]: value }),
-  });
   return (
     <>
+      <PointerControl />
       <ShowControl />
       <Switch
         label="Estimate edges from the mixture"
         checked={edge.on}
         onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
       />
-      {edge.on ? (
-        <div className={classes.fields}>
-          <SliderField
-            label="Offset"
-            {...field('offsetPx')}
-            step={0.1}
-            nudge={0.1}
-            suffix=" px"
-            note={offsetNote}
-          />
-          <SliderField
-            label="Softness"
-            {...field('softnessPx')}
-            step={0.1}
-            nudge={0.1}
-            suffix=" px"
-            note={softnessNote}
-          />
-          <SliderField
-            label="Evenness"
-            {...field('evenness')}
-            step={1}
-            note="irons out stair-steps and wobble; corners stay"
-          />
-          <SliderField label="Firmness" {...field('firmness')} step={1} note="makes the transition steeper" />
-        </div>
-      ) : null}
+      {edge.on ? <EdgeFields /> : null}
       <p className={classes.soft}>
         {edge.on
           ? 'Along the border each pixel is part subject, part background: alpha is how much of the subject is in it, and the background’s share is taken out of its color.'
@@ -60,23 +33,179 @@ export function EdgeSettings() {
   );
 }
 
+function EdgeFields() {
+  const edge = useBench((state) => state.cut.edge);
+  const actions = useBenchActions();
+  const offsetNote = useOffsetNote(edge.offsetPx);
+  const softnessNote = useSoftnessNote(edge.softnessPx);
+  const field = (name: Exclude<EdgeNumber, 'widthPx'>) => ({
+    value: edge[name],
+    ...LIMITS[name],
+    onDraft: (value: number) => actions.draftEdge({ [name]: value }),
+    onCommit: (value: number) => actions.changeEdge({ [name]: value }),
+  });
+  const pixels = { step: 0.1, nudge: 0.1, suffix: ' px' };
+  return (
+    <div className={classes.fields}>
+      <SliderField label="Offset" {...field('offsetPx')} {...pixels} note={offsetNote} />
+      <SliderField label="Softness" {...field('softnessPx')} {...pixels} note={softnessNote} />
+      <SliderField
+        label="Evenness"
+        {...field('evenness')}
+        step={1}
+        note="irons out stair-steps and wobble; corners stay"
+      />
+      <SliderField label="Firmness" {...field('firmness')} step={1} note="makes the transition steeper" />
+      <SliderField
+        label="Spill"
+        {...field('spill')}
+        step={1}
+        suffix=" %"
+        note="how much of the old background is taken out of colors"
+      />
+      <WidthField />
+    </div>
+  );
+}
+
+/** How far on either side of the border pixels may be mixtures: found at each place, or set. */
+function WidthField() {
+  const widthPx = useBench((state) => state.cut.edge.widthPx);
+  const actions = useBenchActions();
+  return (
+    <div>
+      <Switch
+        label="Find the edge’s width at each place"
+        checked={widthPx === null}
+        onChange={({ currentTarget }) =>
+          actions.changeEdge({ widthPx: currentTarget.checked ? null : STARTING_WIDTH })
+        }
+      />
+      {widthPx !== null && (
+        <div className={classes.under}>
+          <SliderField
+            label="Width"
+            value={widthPx}
+            {...LIMITS.widthPx}
+            step={1}
+            suffix=" px"
+            note="on either side of the border"
+            onDraft={(value) => actions.draftEdge({ widthPx: Math.round(value) })}
+            onCommit={(value) => actions.changeEdge({ widthPx: Math.round(value) })}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What the pointer does on the sheet, and the strokes that were painted. */
+function PointerControl() {
+  const mode = useBench((state) => state.edgeMode);
+  const on = useBench((state) => state.cut.edge.on);
+  const brushPx = useBench((state) => state.brushPx);
+  const actions = useBenchActions();
+  return (
+    <div>
+      <span className={classes.label} id="edge-pointer-label">
+        A drag on the sheet
+      </span>
+      <SegmentedControl<EdgeMode>
+        fullWidth
+        aria-labelledby="edge-pointer-label"
+        value={mode}
+        disabled={!on}
+        onChange={(value) => actions.setEdgeMode(value)}
+        data={[
+          { value: 'move', label: 'Moves it' },
+          { value: 'paint', label: 'Paints fine detail' },
+        ]}
+      />
+      {on && mode === 'paint' && (
+        <div className={classes.under}>
+          <p className={classes.hint}>
+            Paint over hair, fur or threads that were cleared or came out full: there every pixel is solved.
+          </p>
+          <NumberField
+            label="Brush"
+            description="Smaller and larger with [ and ]"
+            suffix=" px"
+            min={2 * LIMITS.brushPx.min}
+            max={2 * LIMITS.brushPx.max}
+            value={brushPx}
+            onCommit={(value) => actions.setBrush(value)}
+          />
+          <StrokeList />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Strokes that are listed at a time, newest first. */
+const LISTED = 5;
+
+function StrokeList() {
+  const strokes = useBench((state) => state.cut.edge.fineDetail);
+  const actions = useBenchActions();
+  if (strokes.length === 0) return <p className={classes.hint}>No stroke yet</p>;
+  if (strokes.length >= LIMITS.fineDetail)
+    return (
+      <p className={classes.note} role="status">
+        A cut holds at most {LIMITS.fineDetail} strokes.{' '}
+        <UnstyledButton className={classes.plainLink} onClick={actions.deleteStrokes}>
+          Delete all
+        </UnstyledButton>
+      </p>
+    );
+  const newest = strokes.map((stroke, index) => ({ stroke, index })).reverse();
+  return (
+    <>
+      <ol className={classes.strokeList} aria-label="Strokes">
+        {newest.slice(0, LISTED).map(({ stroke, index }) => (
+          <li key={index}>
+            <span>
+              Stroke {index + 1}, {Math.round(2 * stroke.radiusPx)} px wide
+            </span>
+            <Tooltip label="Delete this stroke">
+              <ActionIcon
+                size={22}
+                aria-label={`Delete stroke ${index + 1}`}
+                onClick={() => actions.deleteStroke(index)}
+              >
+                <IconTrash size={15} stroke={1.6} />
+              </ActionIcon>
+            </Tooltip>
+          </li>
+        ))}
+      </ol>
+      {strokes.length > 1 && (
+        <Button size="xs" variant="default" onClick={actions.deleteStrokes}>
+          Delete all {strokes.length} strokes
+        </Button>
+      )}
+    </>
+  );
+}
+
 /** What the sheet shows of the result. */
 function ShowControl() {
-  const alphaView = useBench((state) => state.alphaView);
+  const shown = useBench((state) => state.shown);
   const actions = useBenchActions();
   return (
     <div>
       <span className={classes.label} id="show-label">
         The sheet shows
       </span>
-      <SegmentedControl
+      <SegmentedControl<Shown>
         fullWidth
         aria-labelledby="show-label"
-        value={alphaView ? 'alpha' : 'result'}
-        onChange={(value) => actions.setAlphaView(value === 'alpha')}
+        value={shown}
+        onChange={(value) => actions.setShown(value)}
         data={[
-          { value: 'result', label: 'The result' },
-          { value: 'alpha', label: 'Alpha alone' },
+          { value: 'result', label: 'Result' },
+          { value: 'alpha', label: 'Alpha' },
+          { value: 'edge', label: 'Edge' },
         ]}
       />
     </div>

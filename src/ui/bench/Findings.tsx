@@ -21,6 +21,7 @@ export function Findings() {
         </p>
       )}
       <Pockets />
+      <AlikeEdges />
     </section>
   );
 }
@@ -44,6 +45,44 @@ function Pockets() {
       </ol>
       {pockets.length > LISTED && <p className={classes.soft}>and {pockets.length - LISTED} smaller ones</p>}
     </>
+  );
+}
+
+/** Places that are listed at a time. */
+const LISTED_PLACES = 12;
+
+/** Where along the edge subject and background are too alike to tell how they mix. */
+function AlikeEdges() {
+  const alike = useBench((state) => state.alike);
+  const stale = useBench((state) => state.progress !== null);
+  const actions = useBenchActions();
+  if (alike.length === 0) return null;
+  const pixels = alike.reduce((sum, place) => sum + place.pixels, 0);
+  return (
+    <div className={classes.finding} data-stale={stale || undefined}>
+      <h3>Edge too alike</h3>
+      <p className={classes.soft}>
+        Along {formatCount(pixels)} px the subject hardly differs from the background; there the edge follows
+        Clear.
+      </p>
+      <ol className={classes.pockets} aria-label="Places where the edge is too alike">
+        {alike.slice(0, LISTED_PLACES).map(({ x, y, width, height, pixels: count }, index) => (
+          <li key={`${x},${y}`}>
+            <UnstyledButton
+              className={classes.pocketButton}
+              aria-label={`Show place ${index + 1} where the edge is too alike`}
+              onClick={() => actions.flyTo([x, y, x + width - 1, y + height - 1])}
+            >
+              <span className={classes.sampleNumber}>{index + 1}</span>
+              <span>{formatCount(count)} px</span>
+            </UnstyledButton>
+          </li>
+        ))}
+      </ol>
+      {alike.length > LISTED_PLACES && (
+        <p className={classes.soft}>and {alike.length - LISTED_PLACES} smaller ones</p>
+      )}
+    </div>
   );
 }
 

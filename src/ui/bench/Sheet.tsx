@@ -4,6 +4,7 @@ import { Button, useComputedColorScheme } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
+import { Loupe } from './Loupe';
 import { SheetMarks } from './SheetMarks';
 import { StatusLine } from './StatusLine';
 import { useCrosshair } from './use-crosshair';
@@ -22,7 +23,8 @@ export function Sheet() {
   const stage = useBench((state) => state.stage);
   const failure = useBench((state) => state.failure);
   const opened = useBench((state) => state.opened);
-  const movable = panning || stage !== 'clear' || clickMode === 'move';
+  const paints = useBench((state) => state.stage === 'edge' && state.edgeMode === 'paint');
+  const movable = panning || !(paints || (stage === 'clear' && clickMode !== 'move'));
   return (
     <section className={classes.sheet} aria-label="Sheet">
       <div
@@ -31,7 +33,7 @@ export function Sheet() {
         data-cursor={movable ? 'grab' : 'cross'}
         tabIndex={0}
         role="application"
-        aria-label="Sheet. Arrow keys move the crosshair, Enter places a sample."
+        aria-label={`Sheet. Arrow keys move the crosshair, Enter ${paints ? 'paints fine detail' : 'places a sample'}.`}
         {...crosshair.handlers}
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
@@ -44,6 +46,7 @@ export function Sheet() {
           aria-hidden="true"
         />
       )}
+      <Loupe density={density} />
       <StatusLine />
     </section>
   );

@@ -1,5 +1,6 @@
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
+import { StrokeMarks } from './StrokeMarks';
 import { SampleMarks } from './SampleMarks';
 
 /** How many pockets are numbered on the sheet; smaller ones would only cover it. */
@@ -10,7 +11,9 @@ export function SheetMarks({ density }: { readonly density: number }) {
   const stage = useBench((state) => state.stage);
   const look = useBench((state) => state.look);
   const opened = useBench((state) => state.opened);
-  if (stage !== 'clear' || !opened || look === 'original') return null;
+  if (!opened || look === 'original') return null;
+  if (stage === 'edge') return <StrokeMarks density={density} />;
+  if (stage !== 'clear') return null;
   return (
     <>
       <PocketMarks density={density} />

@@ -87,9 +87,13 @@ function useClearSummary(): string {
 }
 
 function useEdgeSummary(): string {
-  const { on, offsetPx, softnessPx, evenness, firmness } = useBench((state) => state.cut.edge);
+  const edge = useBench((state) => state.cut.edge);
+  const { on, widthPx, spill, offsetPx, softnessPx, evenness, firmness, fineDetail } = edge;
   if (!on) return 'switched off';
   const parts = [
+    widthPx !== null && `${widthPx} px wide`,
+    fineDetail.length > 0 && `fine detail ${fineDetail.length}`,
+    spill !== 100 && `spill ${spill} %`,
     offsetPx !== 0 && `${offsetPx > 0 ? '+' : ''}${offsetPx} px`,
     softnessPx !== 0 && `soft ${softnessPx} px`,
     evenness !== 0 && `even ${evenness}`,

@@ -40,16 +40,22 @@ export function StatusLine() {
   );
 }
 
+const SHOWN_WORDS = {
+  result: '',
+  alpha: 'alpha alone, ',
+  edge: 'edge alone, what is certain hatched, ',
+} as const;
+
 function SizeNote() {
   const exact = useBench((state) => state.exact);
   const progress = useBench((state) => state.progress);
   const resting = useBench((state) => state.resting);
   const look = useBench((state) => state.look);
-  const alphaView = useBench((state) => state.alphaView);
+  const shown = useBench((state) => state.shown);
   const actions = useBenchActions();
   if (look === 'original') return <span>original</span>;
   if (resting) return <span>view size; full size was cancelled until the next change</span>;
-  const size = `${alphaView ? 'alpha alone, ' : ''}${exact ? 'full size' : 'view size'}`;
+  const size = `${SHOWN_WORDS[shown]}${exact ? 'full size' : 'view size'}`;
   if (!progress) return <span data-size={exact ? 'full' : 'view'}>{size}</span>;
   const percent = Math.round((100 * progress.done) / progress.total);
   return (

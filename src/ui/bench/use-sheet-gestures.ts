@@ -7,7 +7,7 @@ const WHEEL_ZOOM = 1.0016;
 
 /**
  * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, a
- * click or a drag takes a sample while Clear is open. `panning` is true while the space key is held.
+ * click or a drag takes a sample while Clear is open and paints while Edge's brush is chosen. `panning` is true while the space key is held.
  */
 export function useSheetGestures(
   area: RefObject<HTMLDivElement | null>,
@@ -17,7 +17,9 @@ export function useSheetGestures(
   const panning = useSpaceHeld();
   const clickMode = useBench((state) => state.clickMode);
   const stage = useBench((state) => state.stage);
-  const clickPans = panning || stage !== 'clear' || clickMode === 'move';
+  const edgeMode = useBench((state) => state.edgeMode);
+  const paints = stage === 'edge' && edgeMode === 'paint';
+  const clickPans = panning || !(paints || (stage === 'clear' && clickMode !== 'move'));
 
   const onSheet = (clientX: number, clientY: number) => {
     const box = area.current!.getBoundingClientRect();
@@ -49,7 +51,7 @@ export function useSheetGestures(
         actions.zoomTo(start * scale, x, y);
         return start;
       },
-      onDrag: ({ event, initial, delta: [dx, dy], tap, buttons, pinching, last, memo }) => {
+      onDrag: ({ event, initial, first, delta: [dx, dy], tap, buttons, pinching, last, memo }) => {
         if (pinching) return undefined;
         const pointer = event as PointerEvent;
         const { x, y } = onSheet(pointer.clientX, pointer.clientY);
@@ -58,6 +60,10 @@ export function useSheetGestures(
           if (!pans && pointer.button === 0) void actions.click(x, y, pointer.shiftKey);
         } else if (pans) {
           actions.pan(dx * density, dy * density);
+        } else if (paints) {
+          if (first) actions.paintFrom(...placeOf(onSheet(...initial)));
+          actions.paintOn(x, y);
+          if (last) actions.paintEnd();
         } else {
           const start = onSheet(...initial);
           void actions.dragStretch(start.x, start.y, x, y, pointer.shiftKey, last);
@@ -76,6 +82,10 @@ export function useSheetGestures(
     },
   );
   return { panning };
+}
+
+function placeOf({ x, y }: { readonly x: number; readonly y: number }): [number, number] {
+  return [x, y];
 }
 
 /** A mouse's wheel turns in whole notches of one axis; two fingers on a trackpad do not. */

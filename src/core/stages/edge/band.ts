@@ -4,12 +4,21 @@ import type { Scratch } from '../../numeric/scratch';
 const INNER_PX = 3;
 const OUTER_PX = 2;
 
-/** 1 where an uncleared pixel may be a mixture, 2 where a cleared one may, 0 elsewhere. */
-export function bandOf(cleared: Uint8Array, width: number, height: number, scratch: Scratch): Uint8Array {
+/**
+ * 1 where an uncleared pixel may be a mixture, 2 where a cleared one may, 0 elsewhere. `widthPx` replaces the ordinary
+ * width on both sides.
+ */
+export function bandOf(
+  cleared: Uint8Array,
+  width: number,
+  height: number,
+  scratch: Scratch,
+  widthPx: number | null = null,
+): Uint8Array {
   const band = scratch.zeroed('edge band', cleared.length);
   const mark = (x: number, y: number) => {
     const side = cleared[y * width + x]!;
-    const radius = side === 1 ? INNER_PX : OUTER_PX;
+    const radius = widthPx ?? (side === 1 ? INNER_PX : OUTER_PX);
     for (let ny = Math.max(0, y - radius); ny <= Math.min(height - 1, y + radius); ny++) {
       for (let nx = Math.max(0, x - radius); nx <= Math.min(width - 1, x + radius); nx++) {
         const j = ny * width + nx;

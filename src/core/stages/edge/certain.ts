@@ -32,26 +32,34 @@ export function presumed({ backdrop, color, around }: EdgeInput, i: number, out:
 
 /** Finds the certain pixels nearest to others: those outside of the band, of the subject (side 0) or the background (1). */
 export class Certain {
-  /** RING as steps between indices. */
+  /** The pixel whose color `mean` found last. */
+  found = -1;
+  private readonly ring: Int8Array;
+  /** The ring as steps between indices. */
   private readonly steps: Int32Array;
+  private readonly reach: number;
 
   constructor(
     private readonly input: EdgeInput,
     private readonly band: Uint8Array,
   ) {
-    const { width } = input.around;
+    const { around, widthPx } = input;
+    this.reach = widthPx === null ? SEARCH_PX : Math.max(SEARCH_PX, 2 * widthPx + 4);
+    const ring = this.reach === SEARCH_PX ? RING : offsetsWithin(this.reach);
+    this.ring = ring;
     this.steps = Int32Array.from(
-      { length: RING.length / 2 },
-      (_, k) => RING[2 * k + 1]! * width + RING[2 * k]!,
+      { length: ring.length / 2 },
+      (_, k) => ring[2 * k + 1]! * around.width + ring[2 * k]!,
     );
   }
 
   /**
    * The mean color of the nearest certain pixel of one side and its certain neighbors. False where none is near:
-   * within SEARCH_PX, or within NEAR_PX where only what is `near` counts.
+   * within SEARCH_PX (farther where a width was set by hand), or within NEAR_PX where only what is `near` counts.
    */
   mean(i: number, side: number, out: Float64Array, near = false): boolean {
     const j = this.nearest(i, side, near ? NEAR_STEPS : this.steps.length);
+    this.found = j;
     if (j < 0) return false;
     const { width } = this.input.around;
     const x = i % width;
@@ -62,16 +70,17 @@ export class Certain {
 
   private nearest(i: number, side: number, most: number): number {
     const {
+      ring,
       steps,
+      reach,
       band,
       input: { around, cleared },
     } = this;
     const x = i % around.width;
     const y = (i - x) / around.width;
-    const inside =
-      x >= SEARCH_PX && x + SEARCH_PX < around.width && y >= SEARCH_PX && y + SEARCH_PX < around.height;
+    const inside = x >= reach && x + reach < around.width && y >= reach && y + reach < around.height;
     for (let k = 0; k < most; k++) {
-      if (!inside && isOutside(around, x + RING[2 * k]!, y + RING[2 * k + 1]!)) continue;
+      if (!inside && isOutside(around, x + ring[2 * k]!, y + ring[2 * k + 1]!)) continue;
       const j = i + steps[k]!;
       if (cleared[j] === side && band[j] === 0) return j;
     }

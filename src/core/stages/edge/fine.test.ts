@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { edgeInput } from '../../../../tests/make/edge-input';
 import { paint } from '../../../../tests/make/pictures';
 import { seededRandom } from '../../numeric/random';
-import { Scratch } from '../../numeric/scratch';
-import { createRaster, type Raster } from '../../raster/raster';
+import { createRaster, wholeOf, type Raster } from '../../raster/raster';
 import { unmixInto } from './unmix';
 
 const PAPER = [236, 238, 240] as const;
@@ -35,18 +35,9 @@ function picture(grain: number): Raster {
 }
 
 function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean): Raster {
-  const around = { x: 0, y: 0, width: raster.width, height: raster.height };
-  const mask = Uint8Array.from({ length: raster.width * raster.height }, (_, i) =>
-    cleared(i % raster.width, Math.floor(i / raster.width)) ? 1 : 0,
-  );
   const out = createRaster(raster.width, raster.height);
   const color = { red: PAPER[0], green: PAPER[1], blue: PAPER[2] };
-  const scratch = new Scratch();
-  unmixInto(
-    { raster, around, cleared: mask, halvedChroma: false, backdrop: null, widerPx: 0, color, scratch },
-    around,
-    out,
-  );
+  unmixInto(edgeInput(raster, cleared, { color }), wholeOf(raster), out);
   return out;
 }
 

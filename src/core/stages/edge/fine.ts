@@ -142,6 +142,7 @@ export function solveFine(
   if (!best || (input.cleared[i] === 0 && best.off > UNEXPLAINED + 3 * noise)) return false;
   mix.alpha = sharpened(best, BELOW * noise, ABOVE * noise);
   mix.noise = noise;
+  mix.unsure = false;
   takeOut(input.raster.data, p, mix, subject);
   return true;
 }

@@ -1,6 +1,8 @@
 import { lengthOf } from '../../numeric/exact';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
+import type { Alike } from './alike';
+import type { Stroke } from '../../cut/schema';
 import type { Rgb } from '../clear/sample-color';
 
 /** Estimates this near to nothing or all count as such at most, as a share of the way from B to F. */
@@ -32,6 +34,17 @@ export interface EdgeInput {
   readonly widerPx: number;
   /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
   readonly color: Rgb | null;
+  /** Pixels on either side of the border that may be mixtures, as set by hand; null where it is found. */
+  readonly widthPx: number | null;
+  /** Strokes that were painted over fine detail, in pixels of the original, and how often `raster` was halved. */
+  readonly strokes: readonly Stroke[];
+  readonly reduction: number;
+  /** How much of the background is taken out of colors, 0 to 1. */
+  readonly spill: number;
+  /** The scale at which reflections of the backdrop are looked for, see `reflectionScale`; 0 where there are none. */
+  readonly reflectionScale: number;
+  /** Where to note that subject and background are too alike; null where nobody asks. */
+  readonly alike: Alike | null;
   readonly scratch: Scratch;
 }
 
@@ -43,6 +56,8 @@ export interface Mix {
   readonly color: Float64Array;
   alpha: number;
   noise: number;
+  /** Whether B and F are too alike to rely on what was found. */
+  unsure: boolean;
 }
 
 export interface Projection {

@@ -4,6 +4,8 @@ import type { EdgeInput } from './mixture';
 export const UNSOLVED = 0;
 export const SOLVED = 1;
 export const CLEAN = 2;
+/** Solved, but subject and background are too alike to rely on it. */
+export const UNSURE = 3;
 
 /** How far around a pixel alpha must be solved before it can be judged. */
 export const VEIL_PX = 2;

@@ -30,6 +30,9 @@ const STILL_RISING = 0.1;
 /** So far around pixels that were taken in the whole transition is wide. */
 const WIDE_PX = 6;
 
+/** A width set by hand counts as a wide transition from here on. */
+const SOFT_PX = 4;
+
 /** Below this, encoded, background and subject are too alike to follow a transition. */
 const LEAST_SPAN = 24;
 
@@ -46,12 +49,16 @@ export interface WideBand {
  * Widens the band where the transition from background to subject goes on beyond it, as in photos that are a little out
  * of focus: from the band's rim on, pixel by pixel, as long as color moves on along the line from the background. It stops
  * where color stays: at a certain inside, at an outline of the subject. `fine` marks what is solved among threads.
- * `band` stays as it is.
+ * `band` stays as it is. A width set by hand is kept.
  */
 export function widenedBand(input: EdgeInput, band: Uint8Array, fine: Uint8Array, spread: Spread): WideBand {
   const { scratch, cleared, around } = input;
   const { width, height } = around;
   const soft = scratch.zeroed('edge soft', band.length);
+  if (input.widthPx !== null) {
+    if (input.widthPx >= SOFT_PX) for (let i = 0; i < band.length; i++) soft[i] = band[i] === 0 ? 0 : 1;
+    return { band, soft };
+  }
   if (input.widerPx < LEAST_WIDER_PX) return { band, soft };
   const wide = scratch.bytes('edge wide band', band.length);
   wide.set(band);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { createRaster, type Raster } from '../../raster/raster';
+import { edgeInput } from '../../../../tests/make/edge-input';
+import { createRaster, wholeOf, type Raster } from '../../raster/raster';
 import { seededRandom } from '../../numeric/random';
-import { Scratch } from '../../numeric/scratch';
 import { unmixInto } from './unmix';
 
 type Color = readonly [number, number, number];
@@ -26,26 +26,8 @@ function composite(
 }
 
 function unmixed(raster: Raster, cleared: (x: number, y: number) => boolean, halvedChroma = false): Raster {
-  const { width, height } = raster;
-  const whole = { x: 0, y: 0, width, height };
-  const mask = Uint8Array.from({ length: width * height }, (_, i) =>
-    cleared(i % width, Math.floor(i / width)) ? 1 : 0,
-  );
-  const out = createRaster(width, height);
-  unmixInto(
-    {
-      raster,
-      around: whole,
-      cleared: mask,
-      halvedChroma,
-      backdrop: null,
-      widerPx: 0,
-      color: null,
-      scratch: new Scratch(),
-    },
-    whole,
-    out,
-  );
+  const out = createRaster(raster.width, raster.height);
+  unmixInto(edgeInput(raster, cleared, { halvedChroma }), wholeOf(raster), out);
   return out;
 }
 
@@ -174,24 +156,8 @@ describe('un-mixing', () => {
         width: Math.min(100, rect.x + rect.width + 16) - Math.max(0, rect.x - 16),
         height: Math.min(100, rect.y + rect.height + 16) - Math.max(0, rect.y - 16),
       };
-      const mask = Uint8Array.from({ length: around.width * around.height }, (_, i) =>
-        cleared(around.x + (i % around.width), around.y + Math.floor(i / around.width)) ? 1 : 0,
-      );
       const part = createRaster(rect.width, rect.height);
-      unmixInto(
-        {
-          raster,
-          around,
-          cleared: mask,
-          halvedChroma: false,
-          backdrop: null,
-          widerPx: 0,
-          color: null,
-          scratch: new Scratch(),
-        },
-        rect,
-        part,
-      );
+      unmixInto(edgeInput(raster, cleared, { around }), rect, part);
       for (let y = 0; y < rect.height; y++) {
         const from = ((rect.y + y) * 100 + rect.x) * 4;
         const expected = Buffer.from(whole.data.subarray(from, from + rect.width * 4));

@@ -5,8 +5,10 @@ import { BETTER, betweenSubjects, Certain, offsetsWithin, presumed } from './cer
 import { solveFine, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import { PRESUMED_NOISE, projection, sharpened, takeOut, type EdgeInput, type Mix } from './mixture';
-import { CLEAN, settled, SOLVED, UNSOLVED, VEIL_PX, type Solved } from './settle';
+import { CLEAN, settled, SOLVED, UNSOLVED, UNSURE, VEIL_PX, type Solved } from './settle';
+import { Reflection } from './reflection';
 import { Spread } from './spread';
+import { markStrokes } from './strokes';
 import { widenedBand } from './transition';
 
 /**
@@ -23,6 +25,9 @@ const STROKE_PX = 2.9;
 const LEAST = 12;
 const SURE = 34;
 
+/** Less of the way from LEAST to SURE is told as a finding. */
+const TRUSTED = 0.5;
+
 /**
  * Estimates within this many times the spread of the background (or of the subject) of nothing (or of all) count as
  * such: grain and the ringing of compressed pictures must leave neither veils nor dents. A stroke's strongest pixel is
@@ -30,6 +35,9 @@ const SURE = 34;
  */
 const SLACK = 2.5;
 const STROKE_SLACK = 5;
+
+/** What of a reflected share may be wrong counts as all, too. */
+const REFLECTED_SLACK = 0.2;
 
 /** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
 const NOISELESS = 0.5;
@@ -42,6 +50,9 @@ const BESIDE = 10;
 
 /** A stroke's color is at least this share as far from the background as the subject beside it. */
 const LEAST_STROKE = 0.4;
+
+/** Less reflection than this is not worth a change. */
+const LEAST_REFLECTED = 0.008;
 
 const NEAR = offsetsWithin(STROKE_PX);
 
@@ -63,8 +74,9 @@ export function unmixInto(
   origin: { readonly x: number; readonly y: number } = rect,
 ): void {
   const { raster, around, cleared } = input;
-  const solved = solveBand(input, rect);
+  const { solved, reflection } = solveBand(input, rect);
   const { band, fine, colors, state } = solved;
+  const cleaner = reflection && new Cleaner(input, reflection);
   for (let y = 0; y < rect.height; y++) {
     const from = ((rect.y + y) * raster.width + rect.x) * 4;
     const to = ((rect.y - origin.y + y) * out.width + rect.x - origin.x) * 4;
@@ -73,22 +85,83 @@ export function unmixInto(
     for (let x = 0, q = to; x < rect.width; x++, i++, q += 4) {
       if (band[i]! + fine[i]! === 0) {
         if (cleared[i] === 1) out.data[q + 3] = 0;
+        else cleaner?.clean(i, out.data, q);
         continue;
       }
+      if (state[i] === UNSURE) input.alike?.add(rect.x + x, rect.y + y);
       const own = settled(input, solved, i);
-      if (own === 1) continue;
-      if (state[i] !== UNSOLVED) for (let c = 0; c < 3; c++) out.data[q + c] = colors[i * 3 + c]!;
+      if (own === 1) {
+        if (fine[i] === 0) cleaner?.clean(i, out.data, q);
+        continue;
+      }
+      if (state[i] !== UNSOLVED) mixIn(out.data, q, colors, i * 3, input.spill);
       out.data[q + 3] = Math.round(own * out.data[q + 3]!);
     }
   }
 }
 
-/** Solves what may be a mixture within VEIL_PX of `rect`. */
-function solveBand(input: EdgeInput, rect: Rect): Solved {
-  const { raster, around, cleared, scratch } = input;
-  const narrow = bandOf(cleared, around.width, around.height, scratch);
+/** Takes reflected backdrop out of opaque pixels. */
+class Cleaner {
+  private readonly b = new Float64Array(3);
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly reflection: Reflection,
+  ) {}
+
+  /** Changes the color at `q` of `data`, which is that of pixel `i`. */
+  clean(i: number, data: Uint8Array, q: number): void {
+    const share = this.reflection.shareAt(i);
+    if (share < LEAST_REFLECTED || !presumed(this.input, i, this.b)) return;
+    for (let c = 0; c < 3; c++) {
+      const own = data[q + c]!;
+      const clean = Math.min(255, Math.max(0, without(own, share, this.b[c]!)));
+      data[q + c] = Math.round(own + (clean - own) * this.input.spill);
+    }
+  }
+}
+
+/** A color without a share of another. */
+function without(color: number, share: number, other: number): number {
+  return (color - share * other) / (1 - share);
+}
+
+/** Brings a color as near to another as `share` says. */
+function mixIn(data: Uint8Array, q: number, colors: Uint8Array, from: number, share: number): void {
+  for (let c = 0; c < 3; c++)
+    data[q + c] = Math.round(data[q + c]! + (colors[from + c]! - data[q + c]!) * share);
+}
+
+/** What may be a mixture: the ordinary `narrow` band, the `band` as wide as transitions are, and what is `fine`. */
+function bandsOf(input: EdgeInput) {
+  const { around, cleared, scratch, widthPx } = input;
+  const narrow = bandOf(cleared, around.width, around.height, scratch, widthPx);
   const fine = fineZone(input, narrow);
-  const { band, soft } = widenedBand(input, narrow, fine, new Spread(input, narrow));
+  markStrokes(input.strokes, input.reduction, around, fine);
+  return { narrow, fine, ...widenedBand(input, narrow, fine, new Spread(input, narrow)) };
+}
+
+/** Marks of `markBand`: certain subject, certain background, and what lies in the edge. */
+export const CERTAIN_SUBJECT = 0;
+export const CERTAIN_BACKGROUND = 1;
+export const IN_EDGE = 2;
+
+/** Marks which pixels of `rect` are solved as mixtures and which are certain, row by row in `out` from `start` on. */
+export function markBand(input: EdgeInput, rect: Rect, out: Uint8Array, start: number, stride: number): void {
+  const { around, cleared } = input;
+  const { band, fine } = bandsOf(input);
+  for (let y = 0; y < rect.height; y++) {
+    let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
+    for (let x = 0, q = start + y * stride; x < rect.width; x++, i++, q++)
+      out[q] = band[i]! + fine[i]! > 0 ? IN_EDGE : cleared[i]!;
+  }
+}
+
+/** Solves what may be a mixture within VEIL_PX of `rect`. */
+function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: Reflection | null } {
+  const { raster, around, cleared, scratch } = input;
+  const { narrow, band, fine, soft } = bandsOf(input);
+  const reflection = input.reflectionScale > 0 ? new Reflection(input, input.reflectionScale, narrow) : null;
   const alpha = scratch.floats('edge alpha', cleared.length);
   const colors = scratch.bytes('edge colors', cleared.length * 3);
   const state = scratch.bytes('edge state', cleared.length);
@@ -96,7 +169,7 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
   const strands = new Strands(input, spread);
   const certain = new Certain(input, band);
   const three = () => new Float64Array(3);
-  const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0 };
+  const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0, unsure: false };
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
   const left = Math.max(0, rect.x - around.x - VEIL_PX);
@@ -110,14 +183,14 @@ function solveBand(input: EdgeInput, rect: Rect): Solved {
       const solved =
         fine[i] === 1
           ? solveFine(input, certain, spread, strands, i, p, mix)
-          : solvePixel(input, band, soft, certain, spread, i, p, mix);
+          : solvePixel(input, band, soft, certain, spread, reflection, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
-      state[i] = mix.noise < NOISELESS ? CLEAN : SOLVED;
+      state[i] = mix.unsure ? UNSURE : mix.noise < NOISELESS ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
-  return { band, fine, soft, alpha, colors, state };
+  return { solved: { band, fine, soft, alpha, colors, state }, reflection };
 }
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
@@ -127,6 +200,7 @@ function solvePixel(
   soft: Uint8Array,
   certain: Certain,
   spread: Spread,
+  reflection: Reflection | null,
   i: number,
   p: number,
   mix: Mix,
@@ -138,6 +212,15 @@ function solvePixel(
   if (!hasBackground && !presumed(input, i, b)) return false;
   const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
   const hasSubject = certain.mean(i, 0, f);
+  const reflected = hasSubject && reflection ? reflection.shareAt(i) : 0;
+  if (reflected > 0) {
+    // The rim reflects more than the certain subject farther in: so much of the backdrop belongs to its color there.
+    const farther = reflection!.shareAt(certain.found);
+    for (let c = 0; c < 3; c++) {
+      const clean = without(f[c]!, farther, b[c]!);
+      f[c] = Math.min(255, Math.max(0, clean + (b[c]! - clean) * reflected));
+    }
+  }
   const first = hasSubject ? projection(input, p, b, f) : null;
   const hasStroke = (first === null || first.rest > BETTER) && strongest(input, i, b, g);
   if (!hasSubject && !hasStroke) return false;
@@ -154,14 +237,19 @@ function solvePixel(
   const below = SLACK * noise;
   const above = useStroke
     ? STROKE_SLACK * noise
-    : SLACK * Math.min(2 * noise, Math.max(noise, spread.at(i, 0)));
+    : SLACK * Math.min(2 * noise, Math.max(noise, spread.at(i, 0))) +
+      REFLECTED_SLACK * reflected * chosen.span;
   const inside =
     hard === 1 && !useStroke && chosen.rest > BESIDE && betweenSubjects(input, band, i, p, f, chosen.rest);
   const raw = inside ? 1 : sharpened(chosen, below, above, soft[i] === 1);
   const alpha = hard + (raw - hard) * trust;
-  mix.noise = noise;
+  mix.noise = reflected > 0 ? Math.max(noise, NOISELESS) : noise;
+  mix.unsure = trust < TRUSTED;
   mix.alpha = alpha;
   takeOut(data, p, mix, subject);
+  if (reflected > 0 && !useStroke)
+    for (let c = 0; c < 3; c++)
+      mix.color[c] = Math.min(255, Math.max(0, without(mix.color[c]!, reflected, b[c]!)));
   return true;
 }
 

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import { paint } from '../../../../tests/make/pictures';
+import { newSample } from '../../cut/new-sample';
+import { untouchedCut } from '../../cut/parse';
+import { renderCut } from '../../render';
+import { Alike } from './alike';
+
+describe('Alike', () => {
+  it('joins cells that touch, counts their pixels, and leaves a few stray ones out', () => {
+    const alike = new Alike(200, 100);
+    for (let k = 0; k < 40; k++) alike.add(20 + k, 20);
+    for (let k = 0; k < 10; k++) alike.add(190, 90);
+    for (let k = 0; k < 3; k++) alike.add(120, 50);
+    expect(alike.places()).toEqual([
+      { x: 0, y: 0, width: 64, height: 32, pixels: 40 },
+      { x: 160, y: 64, width: 32, height: 32, pixels: 10 },
+    ]);
+  });
+});
+
+describe('an edge whose two sides are too alike', () => {
+  const cut = {
+    ...untouchedCut(),
+    clear: { on: true, samples: [newSample('s1', 3, 3, { tolerance: 1 })], pockets: [] },
+  };
+  const halves = (right: number) =>
+    renderCut(
+      paint(120, 120, (x, y) => {
+        if (Math.hypot(x - 60, y - 60) > 40) return [200, 200, 200];
+        return x < 60 ? [40, 40, 120] : [right, right, right];
+      }),
+      cut,
+    );
+
+  it('is told of where it is, and only there', () => {
+    const { alike } = halves(192);
+    expect(alike.length).toBeGreaterThan(0);
+    for (const place of alike) expect(place.x).toBeGreaterThanOrEqual(32);
+    expect(alike.reduce((sum, { pixels }) => sum + pixels, 0)).toBeGreaterThan(100);
+  });
+
+  it('is not told of where they differ enough', () => {
+    expect(halves(120).alike).toEqual([]);
+  });
+});

@@ -1,0 +1,259 @@
+import { lengthOf } from '../../numeric/exact';
+import { presumed } from './certain';
+import type { EdgeInput } from './mixture';
+
+/**
+ * Color that a subject's opaque rim reflects from its backdrop, as a share that falls from the border inward:
+ * C = (1 - m)F + mB with m = m0 q^d, d in pixels from the border. Its two numbers are fitted block by block to the mean
+ * colors in three rings along the border, since a single pixel does not tell reflection from the subject's own color.
+ *
+ * A ring's mean lies on the line from the color farther in toward the backdrop, the nearer the stronger; anything else
+ * is the subject's own. Only colored backdrops are looked at: gray ones tint nothing.
+ */
+
+/** Rings by their distance from the border, at a scale of 1: near (from, to), in the middle, and farther in. */
+const RINGS = [3, 5, 8, 14] as const;
+
+/** Side of a block at a scale of 1; a block is fitted from the three by three blocks around it. */
+const BLOCK_PX = 8;
+
+/** How far beyond a part its surroundings must be given at a scale of 1. */
+const MARGIN_PX = 40;
+
+/** The largest scale: how many pixels a unit of the rings is in large pictures. */
+const LARGEST_SCALE = 3;
+
+/** Shorter sides of this many pixels have a scale of 1, twice as long ones of 2. */
+const SIDE_PX = 1200;
+
+/** A ring is known from so many pixels on. */
+const FEWEST = 12;
+
+/** A backdrop whose channels lie this far apart is colored, encoded. */
+const COLORED = 40;
+
+/** Chroma must be at least this share of the way from the subject to the backdrop. */
+const CHROMA_SHARE = 0.4;
+
+/** The least share of the backdrop in the near ring, and how far beside the line its mean may lie, as a share of it. */
+const LEAST_SHARE = 0.025;
+const BESIDE = 0.4;
+
+/** More than this at the border is no reflection but a subject out of focus. */
+const MOST_SHARE = 0.85;
+
+/** How a share falls from one pixel to the next, at a scale of 1; a slower fall than the last is shading, no reflection. */
+const FALLS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.75, 0.8, 0.85] as const;
+const SHADING = 0.875;
+
+/** Distances are kept in thirds of a pixel (chamfer 3-4; Borgefors, 1986). */
+const THIRDS = 3;
+
+/** How many pixels a unit of the rings is at one size of a picture; the same at every reduction of it. */
+export function reflectionScale(originalWidth: number, originalHeight: number, reduction: number): number {
+  const side = Math.min(originalWidth, originalHeight);
+  const full = Math.min(LARGEST_SCALE, Math.max(1, Math.round(side / SIDE_PX)));
+  return Math.max(1, full >> reduction);
+}
+
+/** How far beyond a part its surroundings must be given, in pixels. */
+export function reflectionMargin(scale: number): number {
+  return MARGIN_PX * scale;
+}
+
+/** Whether a background of one color tints what stands before it. */
+export function isColored({ red, green, blue }: { red: number; green: number; blue: number }): boolean {
+  return Math.max(red, green, blue) - Math.min(red, green, blue) >= COLORED;
+}
+
+/** What is reflected around the border within a part of a picture. `band` says what may be a mixture, see `bandOf`. */
+export class Reflection {
+  private readonly side: number;
+  private readonly columns: number;
+  private readonly firstColumn: number;
+  private readonly firstRow: number;
+  /** Count and three sums for each block and ring, and the sum of distances. */
+  private readonly sums: Float64Array;
+  /** m0 and q of each block; m0 is negative as long as nobody asked. */
+  private readonly fits: Float64Array;
+  private readonly rows: number;
+  private readonly distances: Uint8Array;
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly scale: number,
+    band: Uint8Array,
+  ) {
+    const { around, cleared, scratch } = input;
+    this.side = BLOCK_PX * scale;
+    this.firstColumn = Math.floor(around.x / this.side);
+    this.firstRow = Math.floor(around.y / this.side);
+    this.columns = Math.ceil(around.width / this.side) + 1;
+    this.rows = Math.ceil(around.height / this.side) + 1;
+    this.distances = scratch.bytes('edge distances', cleared.length);
+    insideDistances(cleared, around.width, around.height, this.distances);
+    this.sums = new Float64Array(this.columns * this.rows * 3 * 5);
+    this.fits = new Float64Array(this.columns * this.rows * 2).fill(-1);
+    this.collect(band);
+  }
+
+  /** The share of the backdrop's color in the subject at pixel `i` of the surroundings, 0 where it is not known. */
+  shareAt(i: number): number {
+    const far = this.distances[i]! / (THIRDS * this.scale);
+    if (far > RINGS[3]) return 0;
+    const { around } = this.input;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    // Between the middles of blocks the shares pass into each other.
+    const u = (around.x + x + 0.5) / this.side - 0.5 - this.firstColumn;
+    const v = (around.y + y + 0.5) / this.side - 0.5 - this.firstRow;
+    const column = Math.floor(u);
+    const row = Math.floor(v);
+    let share = 0;
+    for (let k = 0; k < 4; k++) {
+      const weight = (k & 1 ? u - column : 1 - u + column) * (k & 2 ? v - row : 1 - v + row);
+      share += weight * this.blockShare(column + (k & 1), row + (k >> 1), far);
+    }
+    return share;
+  }
+
+  private blockShare(column: number, row: number, far: number): number {
+    const block =
+      Math.min(this.rows - 1, Math.max(0, row)) * this.columns +
+      Math.min(this.columns - 1, Math.max(0, column));
+    if (this.fits[block * 2]! < 0) this.fit(block);
+    const most = this.fits[block * 2]!;
+    return most === 0 ? 0 : most * power(this.fits[block * 2 + 1]!, Math.max(1, far));
+  }
+
+  private collect(band: Uint8Array): void {
+    const { around, raster, cleared } = this.input;
+    const { distances, sums, side, columns, scale } = this;
+    for (let y = 0, i = 0; y < around.height; y++) {
+      const blockRow = (Math.floor((around.y + y) / side) - this.firstRow) * columns - this.firstColumn;
+      let p = ((around.y + y) * raster.width + around.x) * 4;
+      for (let x = 0; x < around.width; x++, i++, p += 4) {
+        if (cleared[i] === 1 || band[i] !== 0) continue;
+        const far = distances[i]! / (THIRDS * scale);
+        if (far < RINGS[0] || far > RINGS[3]) continue;
+        const ring = far <= RINGS[1] ? 0 : far <= RINGS[2] ? 1 : 2;
+        const k = ((blockRow + Math.floor((around.x + x) / side)) * 3 + ring) * 5;
+        sums[k]!++;
+        sums[k + 1]! += raster.data[p]!;
+        sums[k + 2]! += raster.data[p + 1]!;
+        sums[k + 3]! += raster.data[p + 2]!;
+        sums[k + 4]! += far;
+      }
+    }
+  }
+
+  private fit(block: number): void {
+    const fits = this.fits;
+    fits[block * 2] = 0;
+    const [near, middle, inner] = [0, 1, 2].map((ring) => this.ringAround(block, ring));
+    const b = this.backdropOf(block);
+    if (!near || !middle || !inner || !b || !isColored({ red: b[0]!, green: b[1]!, blue: b[2]! })) return;
+    const way = b.map((value, c) => value - inner.color[c]!);
+    const span = lengthOf(way[0]!, way[1]!, way[2]);
+    const luma = 0.299 * way[0]! + 0.587 * way[1]! + 0.114 * way[2]!;
+    const chroma = lengthOf(way[0]! - luma, way[1]! - luma, way[2]! - luma);
+    if (chroma < COLORED || chroma < CHROMA_SHARE * span) return;
+    const first = shareOf(near.color, inner.color, way, span);
+    const second = shareOf(middle.color, inner.color, way, span);
+    if (first.share < LEAST_SHARE || first.beside > BESIDE * first.share) return;
+    const fall = fallOf(second.share / first.share, near.far, middle.far, inner.far);
+    if (fall === null) return;
+    const [here, there] = [power(fall, near.far), power(fall, inner.far)];
+    const most = first.share / (here - there + first.share * there);
+    if (most > MOST_SHARE) return;
+    fits[block * 2] = most;
+    fits[block * 2 + 1] = fall;
+  }
+
+  private ringAround(block: number, ring: number): { color: number[]; far: number } | null {
+    const column = block % this.columns;
+    const row = (block - column) / this.columns;
+    const sum = [0, 0, 0, 0, 0];
+    for (let y = Math.max(0, row - 1); y <= Math.min(this.rows - 1, row + 1); y++) {
+      for (let x = Math.max(0, column - 1); x <= Math.min(this.columns - 1, column + 1); x++) {
+        for (let c = 0; c < 5; c++) sum[c]! += this.sums[((y * this.columns + x) * 3 + ring) * 5 + c]!;
+      }
+    }
+    const count = sum[0]!;
+    if (count < FEWEST) return null;
+    return { color: [sum[1]! / count, sum[2]! / count, sum[3]! / count], far: sum[4]! / count };
+  }
+
+  /** The backdrop's color at the middle of a block. */
+  private backdropOf(block: number): Float64Array | null {
+    const { around } = this.input;
+    const column = block % this.columns;
+    const middle = (at: number, from: number, length: number) =>
+      Math.min(length - 1, Math.max(0, Math.floor(at * this.side + this.side / 2) - from));
+    const x = middle(column + this.firstColumn, around.x, around.width);
+    const y = middle((block - column) / this.columns + this.firstRow, around.y, around.height);
+    const b = new Float64Array(3);
+    return presumed(this.input, y * around.width + x, b) ? b : null;
+  }
+}
+
+/** How far along from one color toward the backdrop another lies, and how far beside that line, as shares of the way. */
+function shareOf(
+  color: readonly number[],
+  from: readonly number[],
+  way: Float64Array | readonly number[],
+  span: number,
+): { share: number; beside: number } {
+  const [red, green, blue] = [color[0]! - from[0]!, color[1]! - from[1]!, color[2]! - from[2]!];
+  const share = (red * way[0]! + green * way[1]! + blue * way[2]!) / (span * span);
+  const beside = lengthOf(red - share * way[0]!, green - share * way[1]!, blue - share * way[2]!) / span;
+  return { share, beside };
+}
+
+/** The fall at which the middle ring would have this share of the near ring's; null where it is none of a reflection. */
+function fallOf(ratio: number, near: number, middle: number, inner: number): number | null {
+  const expected = (fall: number) =>
+    (power(fall, middle) - power(fall, inner)) / (power(fall, near) - power(fall, inner));
+  if (ratio > expected(SHADING) || ratio < 0) return null;
+  let best: number = FALLS[0];
+  for (const fall of FALLS)
+    if (Math.abs(expected(fall) - ratio) < Math.abs(expected(best) - ratio)) best = fall;
+  return best;
+}
+
+/** A base below 1 to a power from 0 on, straight between whole powers. */
+function power(base: number, exponent: number): number {
+  const whole = Math.floor(exponent);
+  let value = 1;
+  for (let k = 0; k < whole; k++) value *= base;
+  return value * (1 + (base - 1) * (exponent - whole));
+}
+
+/** How far each pixel lies inside of the border, in thirds of a pixel, at most 255; 0 where it is cleared. */
+function insideDistances(cleared: Uint8Array, width: number, height: number, out: Uint8Array): void {
+  for (let i = 0; i < cleared.length; i++) out[i] = cleared[i] === 1 ? 0 : 255;
+  const lower = (i: number, j: number, step: number) => {
+    const through = out[j]! + step;
+    if (through < out[i]!) out[i] = through;
+  };
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (out[i] === 0) continue;
+      if (x > 0) lower(i, i - 1, 3);
+      if (y === 0) continue;
+      lower(i, i - width, 3);
+      if (x > 0) lower(i, i - width - 1, 4);
+      if (x < width - 1) lower(i, i - width + 1, 4);
+    }
+  }
+  for (let y = height - 1, i = cleared.length - 1; y >= 0; y--) {
+    for (let x = width - 1; x >= 0; x--, i--) {
+      if (out[i] === 0) continue;
+      if (x < width - 1) lower(i, i + 1, 3);
+      if (y === height - 1) continue;
+      lower(i, i + width, 3);
+      if (x < width - 1) lower(i, i + width + 1, 4);
+      if (x > 0) lower(i, i + width - 1, 4);
+    }
+  }
+}
