@@ -14,7 +14,7 @@ import {
   type ReachCache,
 } from '../stages/clear/clear';
 import { toleranceLevel } from '../stages/clear/distance';
-import { findPockets, enclosedRows, type Pocket } from '../stages/clear/pockets';
+import { borderSharpness, findPockets, enclosedRows, type Pocket } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Scene } from '../stages/clear/scene';
@@ -39,6 +39,9 @@ const BLED = 3;
 const SOFT_RIM = 0.78;
 const SHINE_DEPTH = 3;
 const EVEN = 0.8;
+
+/** In a picture out of focus every rim is soft: a shine's is at most this share as sharp as the subject's border. */
+const SOFTER = 0.86;
 
 /** Why an enclosed area is kept, in words for one and for several. */
 export type Why = readonly [string, string];
@@ -85,6 +88,8 @@ export function* decidePockets(
   const { red, green, blue } = colorOfSample(scene, sample);
   const dark = Math.max(red, green, blue) < NEAR_BLACK;
   const halved = hasHalvedChroma(scene.original);
+  let known: number | null = null;
+  const border = () => (known ??= borderSharpness(joined, plain, sample.tolerance, rows));
   const cleared: Pocket[] = [];
   const kept: { pocket: Pocket; why: Why }[] = [];
   const open: Pocket[] = [];
@@ -94,7 +99,7 @@ export function* decidePockets(
     const slack = checker ? 0 : slackOf(pocket, dark, halved);
     if (asked) kept.push({ pocket, why: ASKED });
     else if (checker && !patternGoesOn(pocket, checker, scene)) kept.push({ pocket, why: OFF_PATTERN });
-    else if (isShine(pocket)) kept.push({ pocket, why: SHINE });
+    else if (isShine(pocket, border)) kept.push({ pocket, why: SHINE });
     else if (off <= SAME + slack) cleared.push(pocket);
     else if (off > OTHER + slack) kept.push({ pocket, why: OTHER_COLOR });
     else open.push(pocket);
@@ -111,9 +116,12 @@ export function* decidePockets(
   };
 }
 
-/** A shine has a soft rim and rises from its middle; the rim of a hole among fine threads may be soft, but it is even. */
-function isShine({ sharpness, depth, spread }: Pocket): boolean {
-  return sharpness < SOFT_RIM && depth >= SHINE_DEPTH && spread > EVEN;
+/**
+ * A shine has a soft rim, softer than the subject's own border, and rises from its middle; the rim of a hole among fine
+ * threads may be soft, but it is even.
+ */
+function isShine({ sharpness, depth, spread }: Pocket, border: () => number): boolean {
+  return sharpness < SOFT_RIM && depth >= SHINE_DEPTH && spread > EVEN && sharpness < SOFTER * border();
 }
 
 /** How much farther than SAME a pocket may lie: the grain of small ones, what is mixed into narrow ones, noise near black. */

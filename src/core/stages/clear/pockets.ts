@@ -1,4 +1,4 @@
-import { deviation } from '../../numeric/statistics';
+import { deviation, median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import { STEPS_PER_UNIT, toleranceLevel } from './distance';
 import type { ReachMap } from './reach-map';
@@ -192,6 +192,50 @@ function sharpnessOf(work: Work, pixels: readonly number[], deep: number): numbe
   const rings = ringsAround(work, pixels).map((ring) => meanLevel(plain, ring) - base);
   const rim = Math.max(0, ...rings.slice(0, RIM));
   const far = Math.max(0, ...rings);
+  return far > 0 ? rim / far : 1;
+}
+
+/** Border pixels that are looked at, at most. */
+const MOST_BORDER = 3000;
+
+/**
+ * The sharpness, as that of a pocket, of the border of what is joined to the sample: how sharp edges are in this picture.
+ * It looks straight across the border, in the rows `from` up to `to`, where `plain` is known. 1 where there is no border.
+ */
+export function borderSharpness(
+  { width, levels }: ReachMap,
+  plain: ReachMap,
+  tolerance: number,
+  { from, to }: { readonly from: number; readonly to: number },
+): number {
+  const limit = toleranceLevel(tolerance);
+  const starts: number[] = [];
+  for (let i = from * width + 1; i < to * width; i++) {
+    if (i % width === 0) continue;
+    const before = levels[i - 1]! <= limit;
+    if (before !== levels[i]! <= limit) starts.push(before ? i : -(i - 1));
+  }
+  const every = Math.ceil(starts.length / MOST_BORDER);
+  const shares = starts
+    .filter((_, k) => k % every === 0)
+    .map((start) => sharpnessAcross(plain.levels, width, Math.abs(start), start > 0 ? 1 : -1));
+  return shares.length === 0 ? 1 : median(shares);
+}
+
+/** The same along one row, from an unjoined pixel beside the border on. */
+function sharpnessAcross(plain: Uint16Array, width: number, start: number, step: number): number {
+  const row = Math.floor(start / width);
+  const at = (steps: number) => {
+    const i = start + steps * step;
+    return Math.floor(i / width) === row ? plain[i]! : 0;
+  };
+  const base = at(-1 - INSIDE);
+  let rim = 0;
+  let far = 0;
+  for (let steps = 0; steps < SURROUNDINGS; steps++) {
+    far = Math.max(far, at(steps) - base);
+    if (steps < RIM) rim = far;
+  }
   return far > 0 ? rim / far : 1;
 }
 

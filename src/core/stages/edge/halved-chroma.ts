@@ -13,6 +13,9 @@ const FEWEST_EDGES = 40;
 /** In full-resolution chroma the steepest of the four steps is most of an edge; in halved chroma none is. */
 const STEEP_SHARE = 0.5;
 
+/** Where luma has an edge too, halved chroma is at most this steep beside it; else the subject is out of focus. */
+const LESS_STEEP = 0.8;
+
 /** Single steps of chroma from here on count, encoded; a column needs so many, and each parity so many columns. */
 const LEAST_STEP = 14;
 const FEWEST_STEPS = 4;
@@ -44,29 +47,43 @@ function everyRow(width: number, height: number): number {
 
 function hasWideEdges({ width, height, data }: Raster): boolean {
   const shares: number[] = [];
+  const ratios: number[] = [];
   const every = everyRow(width, height);
   for (let y = 0; y < height; y += every) {
     for (let x = 2; x < width - 2; x++) {
       const p = (y * width + x) * 4;
       for (const channel of [0, 2]) {
-        const share = steepest(data, p, channel);
-        if (share !== null) shares.push(share);
+        const share = steepest(data, p, channel, chroma);
+        if (share === null) continue;
+        shares.push(share);
+        const beside = steepest(data, p, channel, luma);
+        if (beside !== null) ratios.push(share / beside);
       }
     }
   }
-  return shares.length >= FEWEST_EDGES && median(shares) < STEEP_SHARE;
+  const wide = shares.length >= FEWEST_EDGES && median(shares) < STEEP_SHARE;
+  return wide && (ratios.length < FEWEST_EDGES || median(ratios) < LESS_STEEP);
 }
 
-/** The largest of the four steps around a pixel as a share of their sum; null where chroma has no strong edge. */
-function steepest(data: Uint8Array, p: number, channel: number): number | null {
-  const total = chroma(data, p + 8, channel) - chroma(data, p - 8, channel);
+/** The largest of the four steps around a pixel as a share of their sum; null where there is no strong edge. */
+function steepest(
+  data: Uint8Array,
+  p: number,
+  channel: number,
+  read: (data: Uint8Array, p: number, channel: number) => number,
+): number | null {
+  const total = read(data, p + 8, channel) - read(data, p - 8, channel);
   if (Math.abs(total) < LEAST_EDGE) return null;
   let most = 0;
   for (let k = -2; k < 2; k++) {
-    const step = chroma(data, p + 4 * k + 4, channel) - chroma(data, p + 4 * k, channel);
+    const step = read(data, p + 4 * k + 4, channel) - read(data, p + 4 * k, channel);
     most = Math.max(most, step / total);
   }
   return most;
+}
+
+function luma(data: Uint8Array, p: number): number {
+  return 0.299 * data[p]! + 0.587 * data[p + 1]! + 0.114 * data[p + 2]!;
 }
 
 /**
