@@ -43,8 +43,8 @@ interface Saving {
   readonly jpegQuality: number | null;
 }
 
-/** All cases of one seed. The same seed gives the same cases; no case is made by hand. */
-export async function drawCases(seed: number): Promise<Case[]> {
+/** All cases of one seed, or those of one kind. The same seed gives the same cases; no case is made by hand. */
+export async function drawCases(seed: number, only?: string): Promise<Case[]> {
   const cases: Case[] = [];
   const counts: Record<Kind, number> = {
     'logo white': 7,
@@ -61,6 +61,7 @@ export async function drawCases(seed: number): Promise<Case[]> {
     hairline: 5,
   };
   for (const kind of KINDS) {
+    if (only && kind !== only) continue;
     for (let n = 0; n < counts[kind]; n++) {
       const random = seededRandom(seed * 1000 + KINDS.indexOf(kind) * 50 + n);
       cases.push(await drawCase(kind, n, random));

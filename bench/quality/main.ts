@@ -48,8 +48,7 @@ const NOT_MEASURED: Measures = {
 };
 
 const rows: Row[] = [];
-for (const { name, kind, truth, picture } of await drawCases(Number(values.seed))) {
-  if (values.kind && values.kind !== kind) continue;
+for (const { name, kind, truth, picture } of await drawCases(Number(values.seed), values.kind)) {
   const started = performance.now();
   const proposal = propose(picture);
   const proposeMs = performance.now() - started;

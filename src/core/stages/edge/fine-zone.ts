@@ -15,7 +15,7 @@ const INSIDE_PX = 4;
 const ZONE_PX = 9;
 
 /** How often the zone grows into what still looks like background, and how near to it that is in luma, encoded. */
-const GROWTH = 2;
+const GROWTH = 6;
 const ALIKE = 22;
 
 /**

@@ -12,11 +12,11 @@ import { markStrokes } from './strokes';
 import { widenedBand } from './transition';
 
 /**
- * How far beyond a part its surroundings must be given, in pixels: the zone of threads is marked and grown from up to 36
- * px away, by what lies 11 px around there, and is looked at VEIL_PX beyond the part; specks at the border take 3. A color
- * comes from up to 16 px away, where a wide transition is followed over 9 px by borders 15 px off and blocks 13 px around.
+ * How far beyond a part its surroundings must be given, in pixels. The zone of threads is grown from up to 72 px away by
+ * what lies 12 px around there; it decides where transitions are followed, and so what is certain 16 px farther on. A
+ * thread's color comes from up to 60 px away, where blocks look 18 px around.
  */
-export const EDGE_MARGIN = 62;
+export const EDGE_MARGIN = 104;
 
 /** How far a subject's strongest color is looked for along thin strokes. */
 const STROKE_PX = 2.9;
@@ -138,7 +138,8 @@ function bandsOf(input: EdgeInput) {
   const narrow = bandOf(cleared, around.width, around.height, scratch, widthPx);
   const fine = fineZone(input, narrow);
   markStrokes(input.strokes, input.reduction, around, fine);
-  return { narrow, fine, ...widenedBand(input, narrow, fine, new Spread(input, narrow)) };
+  const narrowSpread = new Spread(input, narrow);
+  return { narrow, narrowSpread, fine, ...widenedBand(input, narrow, fine, narrowSpread) };
 }
 
 /** Marks of `markBand`: certain subject, certain background, and what lies in the edge. */
@@ -160,13 +161,14 @@ export function markBand(input: EdgeInput, rect: Rect, out: Uint8Array, start: n
 /** Solves what may be a mixture within VEIL_PX of `rect`. */
 function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: Reflection | null } {
   const { raster, around, cleared, scratch } = input;
-  const { narrow, band, fine, soft } = bandsOf(input);
+  const { narrow, narrowSpread, band, fine, soft } = bandsOf(input);
   const reflection = input.reflectionScale > 0 ? new Reflection(input, input.reflectionScale, narrow) : null;
   const alpha = scratch.floats('edge alpha', cleared.length);
   const colors = scratch.bytes('edge colors', cleared.length * 3);
   const state = scratch.bytes('edge state', cleared.length);
   const spread = new Spread(input, band);
-  const strands = new Strands(input, spread);
+  // Among threads nothing depends on how far their zone was grown elsewhere.
+  const strands = new Strands(input, narrowSpread);
   const certain = new Certain(input, band);
   const three = () => new Float64Array(3);
   const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0, unsure: false };
@@ -182,7 +184,7 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
       state[i] = UNSOLVED;
       const solved =
         fine[i] === 1
-          ? solveFine(input, certain, spread, strands, i, p, mix)
+          ? solveFine(input, certain, narrowSpread, strands, i, p, mix)
           : solvePixel(input, band, soft, certain, spread, reflection, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
