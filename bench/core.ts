@@ -25,12 +25,19 @@ export interface CoreRow {
   readonly proposalMs: number;
   /** The whole cut with the edge moved, softened and evened. */
   readonly shapedMs: number;
+  /** The Edge stage alone, not shaped, and the clearing that goes before it. */
+  readonly edgeMs: number;
+  readonly clearingMs: number;
   /** Working memory beyond raster and result, bytes a pixel, at its peak. */
   readonly reachBytesPerPixel: number;
+  readonly edgeBytesPerPixel: number;
   readonly peakRssMbPerMegapixel: number;
 }
 
 const ROUNDS = 3;
+
+/** What a finished picture takes a pixel; no working memory. */
+const RESULT_BYTES = 4;
 
 setFlagsFromString('--expose-gc');
 const collectGarbage = runInNewContext('gc') as () => void;
@@ -57,6 +64,11 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
   const scene = sceneOf(raster);
   const warm: ReachCache = new Map();
   runToEnd(reachOfSample(scene, sample, cut, warm));
+  const unedged: Cut = { ...cut, edge: { ...cut.edge, on: false } };
+  const lookupOf = (what: Cut) => median(() => void runToEnd(renderSteps(scene, what, warm)));
+  const plainMs = await lookupOf(unedged);
+  const lookupMs = await lookupOf(cut);
+  const reachMs = await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map())));
   return {
     megapixels,
     copyMs: await median(() => void data.slice()),
@@ -64,12 +76,15 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     distanceMs: await median(
       () => void runToEnd(reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, new Map())),
     ),
-    reachMs: await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map()))),
-    lookupMs: await median(() => void runToEnd(renderSteps(scene, cut, warm))),
+    reachMs,
+    lookupMs,
+    edgeMs: lookupMs - plainMs,
+    clearingMs: reachMs + plainMs,
     fullCutMs: await median(() => void runToEnd(renderSteps(scene, cut, new Map()))),
     proposalMs: await median(() => void propose(raster)),
-    shapedMs: await median(() => void runToEnd(renderSteps(scene, shaped, warm))),
+    shapedMs: await lookupOf(shaped),
     reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, cut, new Map())),
+    edgeBytesPerPixel: peakBytesPerPixel(raster, renderSteps(sceneOf(raster), shaped, warm)) - RESULT_BYTES,
     peakRssMbPerMegapixel: process.resourceUsage().maxRSS / 1024 / megapixels,
   };
 }
@@ -109,9 +124,11 @@ function print(rows: readonly CoreRow[]): void {
         'reach map': cell(row.reachMs),
         'look-up': cell(row.lookupMs),
         'full cut': cell(row.fullCutMs),
+        edge: `${row.edgeMs.toFixed(0)} (${times(row.edgeMs, row.clearingMs)} the clearing)`,
         'shaped look-up': cell(row.shapedMs),
         proposal: cell(row.proposalMs),
         'reach, bytes/px': row.reachBytesPerPixel.toFixed(2),
+        'edge, bytes/px': row.edgeBytesPerPixel.toFixed(2),
         'peak RSS, MB/MP': row.peakRssMbPerMegapixel.toFixed(0),
       };
     }),
