@@ -32,6 +32,15 @@ try {
   await page.getByRole('radio', { name: 'Magenta backing' }).click();
   await page.getByText('-0.6 px').first().waitFor();
   await shoot(page, 'bench-edge');
+  await openPiece(page, 'ostrel-spool');
+  await page.keyboard.press('3');
+  await page.keyboard.press('e');
+  await page.locator('label').filter({ hasText: 'Paints fine detail' }).click();
+  await page.keyboard.press('g');
+  await dragSheet(page, [0.47, 0.66], [0.52, 0.74], [0.55, 0.66]);
+  await page.getByText('Stroke 1,').waitFor();
+  await shoot(page, 'bench-fine-detail', [560, 520]);
+  await page.keyboard.press('Control+z');
   await openPiece(page, 'ostrel-sticker');
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();
@@ -40,6 +49,16 @@ try {
   await browser.close();
   await server.kill();
   await rm(folder, { recursive: true, force: true });
+}
+
+async function dragSheet(page: Page, from: readonly number[], ...to: (readonly number[])[]): Promise<void> {
+  const box = (await page.locator('canvas[data-sheet]').boundingBox())!;
+  const move = ([across, down]: readonly number[]) =>
+    page.mouse.move(box.x + across! * box.width, box.y + down! * box.height, { steps: 8 });
+  await move(from);
+  await page.mouse.down();
+  for (const place of to) await move(place);
+  await page.mouse.up();
 }
 
 async function openShelf(page: Page): Promise<void> {
@@ -63,9 +82,9 @@ async function clickSheet(page: Page, across: number, down: number): Promise<voi
   await page.locator('[data-cursor]').click({ position: { x: across * box.width, y: down * box.height } });
 }
 
-async function shoot(page: Page, name: string): Promise<void> {
+async function shoot(page: Page, name: string, pointer = [640, 790]): Promise<void> {
   if (name.startsWith('bench')) await waitForFullSize(page);
-  await page.mouse.move(640, 790);
+  await page.mouse.move(pointer[0]!, pointer[1]!);
   await page.waitForTimeout(2500);
   await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
 }

@@ -23,7 +23,7 @@ import type { EdgeInput } from './stages/edge/mixture';
 import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
 import { MOST_WIDER_PX } from './stages/edge/transition';
-import { CERTAIN_BACKGROUND, EDGE_MARGIN, markBand, unmixInto } from './stages/edge/unmix';
+import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
 export interface Cutout {
@@ -172,11 +172,12 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
   const { scene, cut, samples, maps, kept, backdrop, color, alike } = work;
   const { raster, reduction } = scene;
   const { scratch } = scene.known;
-  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, EDGE_MARGIN));
-  const part = box && overlap(rect, widened(box, raster, EDGE_MARGIN));
+  const margin = edgeMargin(reduction);
+  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
+  const part = box && overlap(rect, widened(box, raster, margin));
   if (!part) return null;
   const reflection = reflectionOf(scene, samples, color);
-  const around = widened(part, raster, Math.max(EDGE_MARGIN, reflectionMargin(reflection)));
+  const around = widened(part, raster, Math.max(margin, reflectionMargin(reflection)));
   const { widthPx, spill, fineDetail } = cut.edge;
   const input = {
     raster,

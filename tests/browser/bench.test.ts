@@ -481,7 +481,7 @@ describe('the proposal', () => {
 describe('fine detail, width and spill', () => {
   const SPOOL = { width: 1200, height: 1000 };
   const strip = () => page.getByRole('navigation', { name: 'Stages' });
-  const edgeAlone = () => page.getByText('edge alone, what is certain hatched, full size');
+  const edgeAlone = () => page.getByText('edge alone, full size');
 
   it('paints fine detail by pointer and by keyboard, each stroke a step that can be undone or deleted', async () => {
     await openPiece('ostrel-spool');

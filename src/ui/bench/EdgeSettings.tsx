@@ -61,7 +61,7 @@ function EdgeFields() {
         {...field('spill')}
         step={1}
         suffix=" %"
-        note="how much of the old background is taken out of colors"
+        note="how much of the old background leaves the colors"
       />
       <WidthField />
     </div>
@@ -208,6 +208,12 @@ function ShowControl() {
           { value: 'edge', label: 'Edge' },
         ]}
       />
+      {shown === 'edge' && (
+        <span className={classes.hint}>
+          Only what is solved as a mixture. Hatched is what is certain: falling lines cleared, rising lines
+          subject.
+        </span>
+      )}
     </div>
   );
 }

@@ -43,7 +43,7 @@ export function StatusLine() {
 const SHOWN_WORDS = {
   result: '',
   alpha: 'alpha alone, ',
-  edge: 'edge alone, what is certain hatched, ',
+  edge: 'edge alone, ',
 } as const;
 
 function SizeNote() {

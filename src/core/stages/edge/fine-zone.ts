@@ -11,8 +11,12 @@ const STRAND_PIXELS = 10;
 /** Bundles of threads have no certain inside within this, in pixels. */
 const INSIDE_PX = 4;
 
-/** Around thin pixels everything within this is solved, cleared or not: threads fade out and enclose small areas. */
+/**
+ * Around thin pixels everything within this is solved, cleared or not: threads fade out and enclose small areas. At
+ * reduced sizes it shrinks with the picture, but not below LEAST_ZONE_PX.
+ */
 const ZONE_PX = 9;
+const LEAST_ZONE_PX = 3;
 
 /** How often the zone grows into what still looks like background, and how near to it that is in luma, encoded. */
 const GROWTH = 6;
@@ -39,24 +43,25 @@ export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
       seeds.push(i);
     }
   }
+  const radius = Math.max(LEAST_ZONE_PX, ZONE_PX >> input.reduction);
   const strands = seeds.filter(
     (i) => countAround(thin, width, height, i % width, Math.floor(i / width)) >= STRAND_PIXELS,
   );
   if (strands.length === 0) return zone;
-  for (const i of strands) mark(zone, width, height, i % width, Math.floor(i / width));
+  for (const i of strands) mark(zone, width, height, i % width, Math.floor(i / width), radius);
   const bundled: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, band, width, height, x, y)) bundled.push(i);
     }
   }
-  for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width));
-  for (let round = 0; round < GROWTH; round++) grow(input, zone);
+  for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width), radius);
+  for (let round = 0; round < GROWTH; round++) grow(input, zone, radius);
   return zone;
 }
 
 /** Takes in the surroundings of what is in the zone and not cleared, but hardly differs from the background in luma. */
-function grow(input: EdgeInput, zone: Uint8Array): void {
+function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
   const {
     raster,
     around,
@@ -72,7 +77,7 @@ function grow(input: EdgeInput, zone: Uint8Array): void {
       if (presumed(input, i, b) && lumaApart(raster.data, p, b) < ALIKE) edge.push(i);
     }
   }
-  for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width));
+  for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width), radius);
 }
 
 function enclosed(zone: Uint8Array, width: number, height: number, x: number, y: number): boolean {
@@ -135,8 +140,8 @@ function isCore(cleared: Uint8Array, width: number, height: number, x: number, y
   return true;
 }
 
-function mark(zone: Uint8Array, width: number, height: number, x: number, y: number): void {
-  for (let ny = Math.max(0, y - ZONE_PX); ny <= Math.min(height - 1, y + ZONE_PX); ny++) {
-    zone.fill(1, ny * width + Math.max(0, x - ZONE_PX), ny * width + Math.min(width - 1, x + ZONE_PX) + 1);
+function mark(zone: Uint8Array, width: number, height: number, x: number, y: number, radius: number): void {
+  for (let ny = Math.max(0, y - radius); ny <= Math.min(height - 1, y + radius); ny++) {
+    zone.fill(1, ny * width + Math.max(0, x - radius), ny * width + Math.min(width - 1, x + radius) + 1);
   }
 }

@@ -13,10 +13,13 @@ import { widenedBand } from './transition';
 
 /**
  * How far beyond a part its surroundings must be given, in pixels. The zone of threads is grown from up to 72 px away by
- * what lies 12 px around there; it decides where transitions are followed, and so what is certain 16 px farther on. A
- * thread's color comes from up to 60 px away, where blocks look 18 px around.
+ * what lies 12 px around there; it decides where transitions are followed, and so what is certain 16 px farther on. At
+ * reduced sizes it grows less far; then what counts is that a thread's color comes from up to 60 px away, where blocks
+ * look 18 px around.
  */
-export const EDGE_MARGIN = 104;
+export function edgeMargin(reduction: number): number {
+  return reduction === 0 ? 104 : 80;
+}
 
 /** How far a subject's strongest color is looked for along thin strokes. */
 const STROKE_PX = 2.9;
@@ -57,7 +60,7 @@ const LEAST_REFLECTED = 0.008;
 const NEAR = offsetsWithin(STROKE_PX);
 
 /**
- * Estimates alpha and subject color of the pixels of `rect` (inside of `around`, whose border is EDGE_MARGIN wider
+ * Estimates alpha and subject color of the pixels of `rect` (inside of `around`, whose border is `edgeMargin` wider
  * except at the picture's own) and writes them to `out`, whose upper left pixel is `origin` of the
  * picture (`rect`'s own where it is left out).
  *
