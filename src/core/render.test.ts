@@ -17,7 +17,7 @@ import { edgePart, renderCut, renderPart, renderSteps } from './render';
 import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
-import { halvedScene, sceneOf } from './stages/clear/scene';
+import { halvedScene, sceneOf, type Scene } from './stages/clear/scene';
 
 const sample = (change: Partial<Sample> = {}): Sample =>
   newSample(change.id ?? 's1', 1, 1, { areaPx: 3, tolerance: 12, ...change });
@@ -221,6 +221,27 @@ describe('pockets', () => {
   });
 });
 
+/** Parts of a picture 190 px wide are the same rows as those of the whole. */
+function expectSameInParts(scene: Scene, cut: Cut, cache: ReachCache, whole: Buffer): void {
+  for (const rect of [
+    { x: 61, y: 0, width: 50, height: 40 },
+    { x: 0, y: 70, width: 190, height: 9 },
+    { x: 87, y: 93, width: 31, height: 64 },
+    { x: 133, y: 41, width: 1, height: 1 },
+    { x: 20, y: 110, width: 33, height: 12 },
+  ]) {
+    const part = renderPart(scene, cut, cache, rect)!;
+    for (let y = 0; y < rect.height; y++) {
+      const from = ((rect.y + y) * 190 + rect.x) * 4;
+      const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
+      expect(
+        row.equals(whole.subarray(from, from + rect.width * 4)),
+        `row ${y} of ${JSON.stringify(rect)}`,
+      ).toBe(true);
+    }
+  }
+}
+
 describe('backdrops', () => {
   const disc2 = (x: number, y: number) => Math.hypot(x - 80, y - 60) < 30;
   const clearedShare = (raster: ReturnType<typeof paint>, change: Partial<Sample>) => {
@@ -296,23 +317,19 @@ describe('backdrops', () => {
         renderCut(other, cut);
         expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
       }
-      for (const rect of [
-        { x: 61, y: 0, width: 50, height: 40 },
-        { x: 0, y: 70, width: 190, height: 9 },
-        { x: 87, y: 93, width: 31, height: 64 },
-        { x: 133, y: 41, width: 1, height: 1 },
-        { x: 20, y: 110, width: 33, height: 12 },
-      ]) {
-        const part = renderPart(scene, cut, cache, rect)!;
-        for (let y = 0; y < rect.height; y++) {
-          const from = ((rect.y + y) * 190 + rect.x) * 4;
-          const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
-          expect(
-            row.equals(whole.subarray(from, from + rect.width * 4)),
-            `row ${y} of ${JSON.stringify(rect)}`,
-          ).toBe(true);
-        }
-      }
+      expectSameInParts(scene, cut, cache, whole);
     },
   );
+
+  it.each([
+    ['threads', threads(380, 9)],
+    ['what reflects its backdrop', reflecting(380, 5, 7)],
+  ])('makes the same bytes of %s in parts at half the size', (_name, raster) => {
+    const samples = [newSample('s1', 8, 360, { tolerance: 12 })];
+    const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [] } };
+    const cache: ReachCache = new Map();
+    const scene = halvedScene(sceneOf(raster));
+    const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+    expectSameInParts(scene, cut, cache, whole);
+  });
 });

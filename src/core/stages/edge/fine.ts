@@ -156,13 +156,19 @@ const STRONG_ENOUGH = 0.7;
 
 /** A color much farther off must be this much stronger, and explain the pixel about as well; encoded. */
 const STRONGER = 1.25;
-const ABOUT_AS_WELL = 12;
+const ABOUT_AS_WELL = 6;
 
-/** The strongest color near must lie so near to the line from B to it, as a share of its way from B: a paler thread does not. */
+/**
+ * The strongest color near must lie so near to the line from B to the one farther off, as a share of its way from B: a
+ * paler thread does not.
+ */
 const ON_THE_WAY = 0.2;
 
-/** Where chroma is smeared that line is no measure; what fills the gaps between threads then looks solid, and less must do. */
-const SMEARED = 24;
+/**
+ * The same where chroma is smeared. What fills the gaps between threads looks solid there: it is none where a thread is
+ * much stronger and explains the pixel not much worse.
+ */
+const SMEARED = { aboutAsWell: 12, onTheWay: 0.4, muchStronger: 1.8, notMuchWorse: 24 } as const;
 
 /** Where F is looked for, in this order: blocks around, cells around, the nearest certain inside threads hang on. */
 const BLOCKS_AROUND = [0, 1, 2] as const;
@@ -217,19 +223,15 @@ export function solveFine(
   for (const reach of CELLS_AROUND) {
     const into = spare();
     consider(strands.strongestFar(i, reach, b, into), into, (one, than) =>
-      isPurer(input, b, subject, into, one, than, ABOUT_AS_WELL),
+      isPurer(input, b, subject, into, one, than),
     );
   }
   const into = spare();
   // What threads hang on is solid and no mixture of theirs with the background.
-  const found = certain.mean(i, 0, into, true);
-  consider(
-    found,
-    into,
-    (one, than) =>
-      nearer(one, than) &&
-      !isPurer(input, b, into, subject, than, one, input.halvedChroma ? SMEARED : ABOUT_AS_WELL),
-  );
+  consider(certain.mean(i, 0, into, true), into, (one, than) => {
+    const isMixture = input.halvedChroma ? isFilling(than, one) : isPurer(input, b, into, subject, than, one);
+    return nearer(one, than) && !isMixture;
+  });
   const chosen = best as Projection | null;
   const unexplained = (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
   if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
@@ -240,7 +242,7 @@ export function solveFine(
   return true;
 }
 
-/** Whether a color found farther off is what the one found near is a mixture of. */
+/** Whether the color found near is a mixture of one found farther off with the background. */
 function isPurer(
   { halvedChroma }: EdgeInput,
   b: Float64Array,
@@ -248,10 +250,9 @@ function isPurer(
   far: Float64Array,
   one: Projection,
   than: Projection,
-  aboutAsWell: number,
 ): boolean {
+  const aboutAsWell = halvedChroma ? SMEARED.aboutAsWell : ABOUT_AS_WELL;
   if (one.span < STRONGER * than.span || one.off >= than.off + aboutAsWell) return false;
-  if (halvedChroma) return true;
   let dot = 0;
   for (let c = 0; c < 3; c++) dot += (near[c]! - b[c]!) * (far[c]! - b[c]!);
   const share = dot / square(one.span);
@@ -260,5 +261,10 @@ function isPurer(
     near[1]! - b[1]! - share * (far[1]! - b[1]!),
     near[2]! - b[2]! - share * (far[2]! - b[2]!),
   );
-  return beside < ON_THE_WAY * than.span;
+  return beside < (halvedChroma ? SMEARED.onTheWay : ON_THE_WAY) * than.span;
+}
+
+/** Whether what looks solid in smeared chroma is the filling of a gap between threads. */
+function isFilling(thread: Projection, solid: Projection): boolean {
+  return thread.span > SMEARED.muchStronger * solid.span && thread.off < solid.off + SMEARED.notMuchWorse;
 }
