@@ -142,6 +142,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   function showCut(cut: Cut): void {
     settledCut = cut;
+    stroke = null;
     const { selected } = get();
     const still = cut.clear.samples.some((sample) => sample.id === selected);
     set({ cut, selected: still ? selected : (cut.clear.samples.at(-1)?.id ?? null) });

@@ -57,6 +57,7 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
   for (let y = 0; y < height; y += rows) {
     const rect = clipRect({ x: 0, y, width, height: rows }, width, height);
     const part = rowsOf(raster, rect);
+    alike.countRows(y, y + rect.height);
     renderInto(work, rect, part);
     const added = removeHiddenColor(part, 0, rect.width * rect.height);
     counts.transparent += added.transparent;

@@ -39,6 +39,18 @@ describe('an edge whose two sides are too alike', () => {
     expect(alike.reduce((sum, { pixels }) => sum + pixels, 0)).toBeGreaterThan(100);
   });
 
+  it('is told of once, also where shaping looks at rows twice', () => {
+    // Wide enough that it is made in two parts.
+    const wide = paint(2400, 450, (x, y) => {
+      const inside = Math.abs(x - 1200) < 150 && Math.abs(y - 225) < 205;
+      return inside ? [192, 192, 192] : [200, 200, 200];
+    });
+    const shaped = { ...cut, edge: { ...cut.edge, softnessPx: 6 } };
+    const { alike } = renderCut(wide, cut);
+    expect(alike.length).toBeGreaterThan(0);
+    expect(renderCut(wide, shaped).alike).toEqual(alike);
+  });
+
   it('is not told of where they differ enough', () => {
     expect(halves(120).alike).toEqual([]);
   });

@@ -18,6 +18,8 @@ const MOST_PLACES = 50;
 export class Alike {
   private readonly columns: number;
   private readonly counts: Uint32Array;
+  private from = 0;
+  private to = Infinity;
 
   constructor(
     private readonly width: number,
@@ -27,7 +29,14 @@ export class Alike {
     this.counts = new Uint32Array(this.columns * Math.ceil(height / CELL_PX));
   }
 
+  /** From now on only pixels of these rows count, so that those which are looked at twice do not. */
+  countRows(from: number, to: number): void {
+    this.from = from;
+    this.to = to;
+  }
+
   add(x: number, y: number): void {
+    if (y < this.from || y >= this.to) return;
     this.counts[Math.floor(y / CELL_PX) * this.columns + Math.floor(x / CELL_PX)]!++;
   }
 
