@@ -86,5 +86,7 @@ async function shoot(page: Page, name: string, pointer = [640, 790]): Promise<vo
   if (name.startsWith('bench')) await waitForFullSize(page);
   await page.mouse.move(pointer[0]!, pointer[1]!);
   await page.waitForTimeout(2500);
+  if (name.startsWith('bench')) await waitForFullSize(page);
+  await page.waitForTimeout(500);
   await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
 }

@@ -33,8 +33,9 @@ export interface Cutout {
   readonly alike: readonly AlikePlace[];
 }
 
-/** Rows handled between two pauses, so that each step has about this many pixels. */
+/** Pixels and rows handled between two pauses at most: threads take long, and nobody should wait for a step of them. */
 const PIXELS_PER_STEP = 1 << 20;
+const ROWS_PER_STEP = 256;
 
 /** original + cut -> cutout, all stages in order, at once. The same input gives the same bytes wherever it runs. */
 export function renderCut(
@@ -53,7 +54,7 @@ export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<C
   const alike = new Alike(width, height);
   const work = { ...prepare(scene, cut, maps), alike };
   const counts = { transparent: 0, partly: 0, opaque: 0 };
-  const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
+  const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / width)));
   for (let y = 0; y < height; y += rows) {
     const rect = clipRect({ x: 0, y, width, height: rows }, width, height);
     const part = rowsOf(raster, rect);
