@@ -1,5 +1,6 @@
 import type { Rect } from '../raster/raster';
 import { CERTAIN_SUBJECT, IN_EDGE } from '../stages/edge/unmix';
+import { CHECKER } from './backing';
 import type { Ground, View } from './compose';
 
 /** What is certain in a part of a picture, row by row, at `reduction` halvings; see `edgePart`. */
@@ -13,9 +14,6 @@ export interface BandLayer {
 const SPACING = 8;
 const WIDTH = 1;
 
-/** A checkerboard's cell, of which the screen's density is read. */
-const CELL = 12;
-
 /** Grays that certain parts are filled with and hatched in: the subject, and what is cleared. */
 const SUBJECT = { fill: 0xc4c4c4, line: 0x6e6e6e };
 const CLEARED = { fill: 0xececec, line: 0xa8a8a8 };
@@ -27,7 +25,7 @@ const CLEARED = { fill: 0xececec, line: 0xa8a8a8 };
 export function hatchInto(layer: BandLayer, view: View, ground: Ground, out: Uint8ClampedArray): void {
   const { marks, part, reduction } = layer;
   const size = view.scale * 2 ** reduction;
-  const density = Math.max(1, ground.cellPx / CELL);
+  const density = Math.max(1, ground.cellPx / CHECKER.cellPx);
   const spacing = Math.round(SPACING * density);
   const width = Math.round(WIDTH * density);
   for (let row = 0; row < view.height; row++) {

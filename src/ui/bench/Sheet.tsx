@@ -2,6 +2,7 @@
 
 import { Button, useComputedColorScheme } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
+import type { Stage } from '../../bench/bench-store';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
 import { Loupe } from './Loupe';
@@ -33,7 +34,7 @@ export function Sheet() {
         data-cursor={movable ? 'grab' : 'cross'}
         tabIndex={0}
         role="application"
-        aria-label={`Sheet. Arrow keys move the crosshair, Enter ${paints ? 'paints fine detail' : 'places a sample'}.`}
+        aria-label={`Sheet. Arrow keys move the crosshair${enter(stage, paints)}.`}
         {...crosshair.handlers}
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
@@ -50,6 +51,12 @@ export function Sheet() {
       <StatusLine />
     </section>
   );
+}
+
+/** What the Enter key does on the sheet, in words. */
+function enter(stage: Stage, paints: boolean): string {
+  if (paints) return ', Enter paints fine detail';
+  return stage === 'clear' ? ', Enter places a sample' : '';
 }
 
 function Failure({ message }: { readonly message: string }) {

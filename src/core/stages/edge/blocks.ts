@@ -11,8 +11,9 @@ export class Blocks {
   readonly columns: number;
   readonly rows: number;
   readonly count: number;
-  private readonly firstColumn: number;
-  private readonly firstRow: number;
+  /** The square of the part's upper left corner, counted from that of the picture. */
+  readonly firstColumn: number;
+  readonly firstRow: number;
 
   constructor(
     private readonly around: Rect,

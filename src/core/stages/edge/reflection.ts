@@ -1,4 +1,6 @@
+import { CHAMFER_UNIT, chamferDistances } from '../../numeric/chamfer-distance';
 import { lengthOf } from '../../numeric/exact';
+import { Blocks } from './blocks';
 import { presumed } from './certain';
 import type { EdgeInput } from './mixture';
 
@@ -46,9 +48,6 @@ const MOST_SHARE = 0.85;
 const FALLS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.75, 0.8, 0.85] as const;
 const SHADING = 0.875;
 
-/** Distances are kept in thirds of a pixel (chamfer 3-4; Borgefors, 1986). */
-const THIRDS = 3;
-
 /** How many pixels a unit of the rings is at one size of a picture; the same at every reduction of it. */
 export function reflectionScale(originalWidth: number, originalHeight: number, reduction: number): number {
   const side = Math.min(originalWidth, originalHeight);
@@ -69,14 +68,11 @@ export function isColored({ red, green, blue }: { red: number; green: number; bl
 /** What is reflected around the border within a part of a picture. `band` says what may be a mixture, see `bandOf`. */
 export class Reflection {
   private readonly side: number;
-  private readonly columns: number;
-  private readonly firstColumn: number;
-  private readonly firstRow: number;
+  private readonly grid: Blocks;
   /** Count and three sums for each block and ring, and the sum of distances. */
   private readonly sums: Float64Array;
   /** m0 and q of each block; m0 is negative as long as nobody asked. */
   private readonly fits: Float64Array;
-  private readonly rows: number;
   private readonly distances: Uint8Array;
 
   constructor(
@@ -86,27 +82,24 @@ export class Reflection {
   ) {
     const { around, cleared, scratch } = input;
     this.side = BLOCK_PX * scale;
-    this.firstColumn = Math.floor(around.x / this.side);
-    this.firstRow = Math.floor(around.y / this.side);
-    this.columns = Math.ceil(around.width / this.side) + 1;
-    this.rows = Math.ceil(around.height / this.side) + 1;
+    this.grid = new Blocks(around, this.side);
     this.distances = scratch.bytes('edge distances', cleared.length);
-    insideDistances(cleared, around.width, around.height, this.distances);
-    this.sums = new Float64Array(this.columns * this.rows * 3 * 5);
-    this.fits = new Float64Array(this.columns * this.rows * 2).fill(-1);
+    chamferDistances(cleared, 0, around.width, around.height, this.distances);
+    this.sums = new Float64Array(this.grid.count * 3 * 5);
+    this.fits = new Float64Array(this.grid.count * 2).fill(-1);
     this.collect(band);
   }
 
   /** The share of the backdrop's color in the subject at pixel `i` of the surroundings, 0 where it is not known. */
   shareAt(i: number): number {
-    const far = this.distances[i]! / (THIRDS * this.scale);
+    const far = this.distances[i]! / (CHAMFER_UNIT * this.scale);
     if (far > RINGS[3]) return 0;
     const { around } = this.input;
     const x = i % around.width;
     const y = (i - x) / around.width;
     // Between the middles of blocks the shares pass into each other.
-    const u = (around.x + x + 0.5) / this.side - 0.5 - this.firstColumn;
-    const v = (around.y + y + 0.5) / this.side - 0.5 - this.firstRow;
+    const u = (around.x + x + 0.5) / this.side - 0.5 - this.grid.firstColumn;
+    const v = (around.y + y + 0.5) / this.side - 0.5 - this.grid.firstRow;
     const column = Math.floor(u);
     const row = Math.floor(v);
     let share = 0;
@@ -118,9 +111,8 @@ export class Reflection {
   }
 
   private blockShare(column: number, row: number, far: number): number {
-    const block =
-      Math.min(this.rows - 1, Math.max(0, row)) * this.columns +
-      Math.min(this.columns - 1, Math.max(0, column));
+    const { columns, rows } = this.grid;
+    const block = Math.min(rows - 1, Math.max(0, row)) * columns + Math.min(columns - 1, Math.max(0, column));
     if (this.fits[block * 2]! < 0) this.fit(block);
     const most = this.fits[block * 2]!;
     return most === 0 ? 0 : most * power(this.fits[block * 2 + 1]!, Math.max(1, far));
@@ -128,16 +120,15 @@ export class Reflection {
 
   private collect(band: Uint8Array): void {
     const { around, raster, cleared } = this.input;
-    const { distances, sums, side, columns, scale } = this;
+    const { distances, sums, grid, scale } = this;
     for (let y = 0, i = 0; y < around.height; y++) {
-      const blockRow = (Math.floor((around.y + y) / side) - this.firstRow) * columns - this.firstColumn;
       let p = ((around.y + y) * raster.width + around.x) * 4;
       for (let x = 0; x < around.width; x++, i++, p += 4) {
         if (cleared[i] === 1 || band[i] !== 0) continue;
-        const far = distances[i]! / (THIRDS * scale);
+        const far = distances[i]! / (CHAMFER_UNIT * scale);
         if (far < RINGS[0] || far > RINGS[3]) continue;
         const ring = far <= RINGS[1] ? 0 : far <= RINGS[2] ? 1 : 2;
-        const k = ((blockRow + Math.floor((around.x + x) / side)) * 3 + ring) * 5;
+        const k = (grid.at(x, y) * 3 + ring) * 5;
         sums[k]!++;
         sums[k + 1]! += raster.data[p]!;
         sums[k + 2]! += raster.data[p + 1]!;
@@ -171,12 +162,13 @@ export class Reflection {
   }
 
   private ringAround(block: number, ring: number): { color: number[]; far: number } | null {
-    const column = block % this.columns;
-    const row = (block - column) / this.columns;
+    const { columns, rows } = this.grid;
+    const column = block % columns;
+    const row = (block - column) / columns;
     const sum = [0, 0, 0, 0, 0];
-    for (let y = Math.max(0, row - 1); y <= Math.min(this.rows - 1, row + 1); y++) {
-      for (let x = Math.max(0, column - 1); x <= Math.min(this.columns - 1, column + 1); x++) {
-        for (let c = 0; c < 5; c++) sum[c]! += this.sums[((y * this.columns + x) * 3 + ring) * 5 + c]!;
+    for (let y = Math.max(0, row - 1); y <= Math.min(rows - 1, row + 1); y++) {
+      for (let x = Math.max(0, column - 1); x <= Math.min(columns - 1, column + 1); x++) {
+        for (let c = 0; c < 5; c++) sum[c]! += this.sums[((y * columns + x) * 3 + ring) * 5 + c]!;
       }
     }
     const count = sum[0]!;
@@ -187,11 +179,10 @@ export class Reflection {
   /** The backdrop's color at the middle of a block. */
   private backdropOf(block: number): Float64Array | null {
     const { around } = this.input;
-    const column = block % this.columns;
-    const middle = (at: number, from: number, length: number) =>
-      Math.min(length - 1, Math.max(0, Math.floor(at * this.side + this.side / 2) - from));
-    const x = middle(column + this.firstColumn, around.x, around.width);
-    const y = middle((block - column) / this.columns + this.firstRow, around.y, around.height);
+    const middle = (start: number, length: number) =>
+      Math.min(length - 1, Math.max(0, start + Math.floor(this.side / 2)));
+    const x = middle(this.grid.left(block), around.width);
+    const y = middle(this.grid.top(block), around.height);
     const b = new Float64Array(3);
     return presumed(this.input, y * around.width + x, b) ? b : null;
   }
@@ -227,33 +218,4 @@ function power(base: number, exponent: number): number {
   let value = 1;
   for (let k = 0; k < whole; k++) value *= base;
   return value * (1 + (base - 1) * (exponent - whole));
-}
-
-/** How far each pixel lies inside of the border, in thirds of a pixel, at most 255; 0 where it is cleared. */
-function insideDistances(cleared: Uint8Array, width: number, height: number, out: Uint8Array): void {
-  for (let i = 0; i < cleared.length; i++) out[i] = cleared[i] === 1 ? 0 : 255;
-  const lower = (i: number, j: number, step: number) => {
-    const through = out[j]! + step;
-    if (through < out[i]!) out[i] = through;
-  };
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (out[i] === 0) continue;
-      if (x > 0) lower(i, i - 1, 3);
-      if (y === 0) continue;
-      lower(i, i - width, 3);
-      if (x > 0) lower(i, i - width - 1, 4);
-      if (x < width - 1) lower(i, i - width + 1, 4);
-    }
-  }
-  for (let y = height - 1, i = cleared.length - 1; y >= 0; y--) {
-    for (let x = width - 1; x >= 0; x--, i--) {
-      if (out[i] === 0) continue;
-      if (x < width - 1) lower(i, i + 1, 3);
-      if (y === height - 1) continue;
-      lower(i, i + width, 3);
-      if (x < width - 1) lower(i, i + width + 1, 4);
-      if (x > 0) lower(i, i + width - 1, 4);
-    }
-  }
 }

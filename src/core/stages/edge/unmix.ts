@@ -169,7 +169,7 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
   const alpha = scratch.floats('edge alpha', cleared.length);
   const colors = scratch.bytes('edge colors', cleared.length * 3);
   const state = scratch.bytes('edge state', cleared.length);
-  const spread = new Spread(input, band);
+  const spread = band === narrow ? narrowSpread : new Spread(input, band);
   // Among threads nothing depends on how far their zone was grown elsewhere.
   const strands = new Strands(input, narrowSpread);
   const certain = new Certain(input, band);
