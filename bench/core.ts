@@ -7,7 +7,7 @@ import type { Cut } from '../src/core/cut/schema';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
 import { propose } from '../src/core/proposal/propose';
-import { renderSteps } from '../src/core/render';
+import { renderScene } from '../src/core/render';
 import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
 import { sceneOf } from '../src/core/stages/clear/scene';
 import { benchPicture } from './picture';
@@ -58,14 +58,14 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     .jpeg({ quality: 90 })
     .toBuffer();
   const sample = newSample('s1', 20, 20, { tolerance: 10 });
-  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [] } };
+  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [], ink: null } };
   const edge = { ...cut.edge, offsetPx: -0.5, softnessPx: 2, evenness: 50 };
   const shaped: Cut = { ...cut, edge };
   const scene = sceneOf(raster);
   const warm: ReachCache = new Map();
   runToEnd(reachOfSample(scene, sample, cut, warm));
   const unedged: Cut = { ...cut, edge: { ...cut.edge, on: false } };
-  const lookupOf = (what: Cut) => median(() => void runToEnd(renderSteps(scene, what, warm)));
+  const lookupOf = (what: Cut) => median(() => void runToEnd(renderScene(scene, what, warm)));
   const plainMs = await lookupOf(unedged);
   const lookupMs = await lookupOf(cut);
   const reachMs = await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map())));
@@ -80,11 +80,11 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     lookupMs,
     edgeMs: lookupMs - plainMs,
     clearingMs: reachMs + plainMs,
-    fullCutMs: await median(() => void runToEnd(renderSteps(scene, cut, new Map()))),
+    fullCutMs: await median(() => void runToEnd(renderScene(scene, cut, new Map()))),
     proposalMs: await median(() => void propose(raster)),
     shapedMs: await lookupOf(shaped),
     reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, cut, new Map())),
-    edgeBytesPerPixel: peakBytesPerPixel(raster, renderSteps(sceneOf(raster), shaped, warm)) - RESULT_BYTES,
+    edgeBytesPerPixel: peakBytesPerPixel(raster, renderScene(sceneOf(raster), shaped, warm)) - RESULT_BYTES,
     peakRssMbPerMegapixel: process.resourceUsage().maxRSS / 1024 / megapixels,
   };
 }

@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { seededRandom } from '../src/core/numeric/random';
-import { addGrain, asPicture, drawSubject, layOn } from './picture';
+import { addGrain, asPicture, drawSubject, layOn, litBy } from './picture';
 import { demoPieces } from './pieces';
 
 /** Draws all demo pictures into demo/pictures, and beside each its truth: the subject alone, as RGBA. */
@@ -12,7 +12,7 @@ await mkdir(folder, { recursive: true });
 const list: { file: string; backing: string }[] = [];
 for (const piece of demoPieces(SEED)) {
   const subject = await drawSubject(piece.subject, piece.width, piece.height);
-  const laid = layOn(subject, piece.backdrop);
+  const laid = layOn(piece.light ? litBy(subject, piece.light) : subject, piece.backdrop);
   if (piece.grain) addGrain(laid, piece.grain, seededRandom(SEED + piece.width));
   const picture = asPicture(laid).removeAlpha().withMetadata({ density: piece.dpi });
   const encoded =

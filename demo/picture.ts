@@ -50,3 +50,14 @@ export function addGrain({ data }: Raster, spread: number, random: () => number)
     }
   }
 }
+
+/** A subject in a light of that strength at each place. */
+export function litBy(subject: Raster, light: (x: number, y: number) => number): Raster {
+  const { width, height, data } = subject;
+  const out = createRaster(width, height, data.slice());
+  for (let i = 0; i < width * height; i++) {
+    const strength = light(i % width, Math.floor(i / width));
+    for (let c = 0; c < 3; c++) out.data[i * 4 + c] = Math.round(data[i * 4 + c]! * strength);
+  }
+  return out;
+}

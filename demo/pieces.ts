@@ -1,5 +1,6 @@
 import { seededRandom } from '../src/core/numeric/random';
 import type { Backdrop } from './picture';
+import { handwritten } from './handwriting';
 import { lettering, letteringWidth } from './letters';
 
 /** One demo picture: its subject as SVG, its backdrop, and how it is saved. */
@@ -9,6 +10,8 @@ export interface DemoPiece {
   readonly height: number;
   readonly subject: string;
   readonly backdrop: Backdrop;
+  /** Light that falls on subject and backdrop alike, as a factor; the backdrop has it already. */
+  readonly light?: (x: number, y: number) => number;
   /** Grain of the camera, encoded; none where it is left out. */
   readonly grain?: number;
   readonly jpegQuality: number | null;
@@ -25,7 +28,17 @@ const TEAL = '#2a7f86';
 /** The pictures of Ostrel Kiteworks. */
 export function demoPieces(seed: number): DemoPiece[] {
   const random = seededRandom(seed);
-  return [wordmark(), emblem(random), badge(random), kite(), spool(random), sticker()];
+  return [
+    wordmark(),
+    emblem(random),
+    badge(random),
+    kite(),
+    spool(random),
+    sticker(),
+    signatureScan(),
+    signaturePhone(),
+    letter(),
+  ];
 }
 
 function wordmark(): DemoPiece {
@@ -185,5 +198,95 @@ function sticker(): DemoPiece {
     jpegQuality: 85,
     dpi: 72,
     backing: '#e9c46a',
+  };
+}
+
+/** The makers' signature from a flatbed: cream paper, 600 dpi, the lid a little open on the right. */
+function signatureScan(): DemoPiece {
+  const width = 2400;
+  const height = 1080;
+  const light = (x: number) => 1 - 0.09 * Math.max(0, (x / width - 0.55) / 0.45);
+  return {
+    file: 'ostrel-signature-scan.jpg',
+    width,
+    height,
+    subject: handwritten('Maren Ostrel', 330, 590, 132, { color: '#1d2a6b', thin: 1.6, thick: 5.4 }),
+    backdrop: (x, y) => {
+      const fibre =
+        1 -
+        0.006 * Math.sin(x * 0.31 + 3 * Math.sin(y * 0.043)) * Math.sin(y * 0.27 + 2 * Math.sin(x * 0.037));
+      return [244 * light(x) * fibre, 238 * light(x) * fibre, 221 * light(x) * fibre];
+    },
+    light,
+    grain: 1.6,
+    jpegQuality: 90,
+    dpi: 600,
+    backing: 'checker',
+  };
+}
+
+/** The same signature by phone: ruled paper, askew, the shadow of a hand across it. */
+function signaturePhone(): DemoPiece {
+  const width = 2000;
+  const height = 1400;
+  const tiltDeg = -3.4;
+  const turn = (tiltDeg * Math.PI) / 180;
+  const light = (x: number, y: number) => {
+    const fall = 1 - 0.3 * (0.6 * (x / width) + 0.4 * (1 - y / height));
+    const off = (x - 1180) * 0.72 + (y - 700) * 0.69 + 46 * Math.sin((x - y) / 260);
+    return fall * (1 - 0.34 * Math.min(1, Math.max(0, 0.5 + off / 26)));
+  };
+  return {
+    file: 'ostrel-signature-phone.jpg',
+    width,
+    height,
+    subject: `<g transform="rotate(${tiltDeg} ${width / 2} ${height / 2})">${handwritten('Maren Ostrel', 300, 760, 104, { color: '#20242f', thin: 1.8, thick: 5 })}</g>`,
+    backdrop: (x, y) => {
+      const across = (y - height / 2) * Math.cos(turn) - (x - width / 2) * Math.sin(turn) + 20;
+      const apart = 92;
+      const rule = Math.min(1, Math.max(0, 2.3 - Math.abs(across - apart * Math.round(across / apart))));
+      const strength = light(x, y);
+      return [
+        238 * strength * (1 - 0.3 * rule),
+        238 * strength * (1 - 0.2 * rule),
+        233 * strength * (1 - 0.08 * rule),
+      ];
+    },
+    light,
+    grain: 2,
+    jpegQuality: 84,
+    dpi: 72,
+    backing: 'checker',
+  };
+}
+
+/** A letter with room for a signature, as it is printed. */
+function letter(): DemoPiece {
+  const width = 1240;
+  const height = 1754;
+  const text = [
+    'DEAR TILDE HARROW',
+    '',
+    'YOUR TWO KITES LEFT THE WORKSHOP TODAY. THE RED ONE HAS',
+    'A NEW SPAR AND A LONGER TAIL. FLY IT IN A STEADY WIND AND',
+    'KEEP THE LINE DRY AFTERWARDS.',
+    '',
+    'THE SPOOLS FOLLOW BY THE EVENING BOAT. IF ANYTHING IS AMISS',
+    'WRITE TO US AND WE WILL MEND IT.',
+    '',
+    'WITH KIND REGARDS',
+  ];
+  const head = lettering('OSTREL', 150, 150, 56, NAVY, 13) + lettering('KITEWORKS', 150, 226, 22, TEAL, 10);
+  const lines = text.map((line, k) => lettering(line, 150, 430 + k * 58, 15, '#26282d', 9)).join('');
+  const rule = `<rect x="150" y="1590" width="940" height="2" fill="${SAND}"/>`;
+  return {
+    file: 'ostrel-letter.png',
+    width,
+    height,
+    subject: head + lines + rule,
+    backdrop: () => [251, 250, 246],
+    jpegQuality: null,
+    dpi: 150,
+    backing: 'checker',
   };
 }

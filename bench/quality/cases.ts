@@ -2,9 +2,10 @@ import sharp from 'sharp';
 import { bytesOf } from '../../src/codec/decode';
 import { seededRandom } from '../../src/core/numeric/random';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
-import { addGrain, asPicture, drawSubject, layOn, type Backdrop } from '../../demo/picture';
+import { addGrain, asPicture, drawSubject, layOn, litBy, type Backdrop } from '../../demo/picture';
 import { outOfFocus, reflecting } from './optics';
-import { between, eyes, hairlines, logo, product, signature, subjectColor, tassel } from './draw';
+import { between, eyes, hairlines, logo, product, subjectColor, tassel } from './draw';
+import { SHEETS, signedSheet } from './sheets';
 
 export const KINDS = [
   'logo white',
@@ -32,13 +33,13 @@ export interface Case {
 }
 
 type Random = () => number;
-type Color = readonly [number, number, number];
+export type Color = readonly [number, number, number];
 
-const WIDTH = 480;
-const HEIGHT = 360;
+export const WIDTH = 480;
+export const HEIGHT = 360;
 
 /** How a picture is saved before it is looked at. */
-interface Saving {
+export interface Saving {
   readonly noise: number;
   readonly jpegQuality: number | null;
 }
@@ -55,7 +56,7 @@ export async function drawCases(seed: number, only?: string): Promise<Case[]> {
     gradient: 6,
     pattern: 7,
     fibre: 4,
-    signature: 3,
+    signature: SHEETS.length,
     'soft edge': 5,
     spill: 5,
     hairline: 5,
@@ -71,15 +72,15 @@ export async function drawCases(seed: number, only?: string): Promise<Case[]> {
 }
 
 async function drawCase(kind: Kind, n: number, random: Random): Promise<Case> {
-  const { subject, backdrop, saving, focus, reflection } = partsOf(kind, n, random);
+  const { subject, backdrop, saving, focus, reflection, light } = partsOf(kind, n, random);
   const drawn = await drawSubject(subject, WIDTH, HEIGHT);
   const truth = focus ? outOfFocus(drawn, focus) : drawn;
-  const shown = reflection ? reflecting(truth, backdrop, reflection) : truth;
+  const shown = reflection ? reflecting(truth, backdrop, reflection) : light ? litBy(truth, light) : truth;
   const picture = await save(layOn(shown, backdrop), saving, random);
   return { name: `${kind} ${n + 1}`, kind, truth, picture };
 }
 
-interface Parts {
+export interface Parts {
   readonly subject: string;
   readonly backdrop: Backdrop;
   readonly saving: Saving;
@@ -87,6 +88,8 @@ interface Parts {
   readonly focus?: number;
   /** How much of the backdrop the subject's rim reflects. */
   readonly reflection?: number;
+  /** Light that falls on subject and backdrop alike, as a factor; the backdrop has it already. */
+  readonly light?: (x: number, y: number) => number;
 }
 
 function partsOf(kind: Kind, n: number, random: Random): Parts {
@@ -153,10 +156,8 @@ function partsOf(kind: Kind, n: number, random: Random): Parts {
       const { backdrop, ends } = n % 2 ? gradient(random) : flatBackdrop(paleOrColored(random, n));
       return { subject: tassel(random, WIDTH, HEIGHT, ends), backdrop, saving: photo() };
     }
-    case 'signature': {
-      const paper: Color = n % 2 ? [244, 238, 222] : [250, 250, 250];
-      return { subject: signature(random, WIDTH, HEIGHT), backdrop: vignette(paper, 0.06), saving: photo() };
-    }
+    case 'signature':
+      return signedSheet(SHEETS[n]!, random);
     case 'soft edge': {
       const { backdrop, ends } = n % 2 ? gradient(random) : flatBackdrop(paleOrColored(random, n));
       const subject = product(random, WIDTH, HEIGHT, ends);

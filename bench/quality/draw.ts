@@ -85,19 +85,51 @@ export function tassel(
   return `<rect x="${width * 0.36}" y="${height * 0.14}" width="${width * 0.28}" height="${height * 0.3}" rx="8" fill="${subjectColor(random, away)}"/>${fibres.join('')}`;
 }
 
-/** A handwriting-like stroke of varying width. */
-export function signature(random: Random, width: number, height: number): string {
-  const ink = random() < 0.5 ? '#1a1d2b' : '#1d2a6b';
-  let x = width * 0.12;
-  const strokes = Array.from({ length: 9 }, () => {
-    const next = x + between(random, 24, 46);
-    const up = height * between(random, 0.25, 0.55);
-    const down = height * between(random, 0.5, 0.75);
-    const path = `<path d="M${x} ${height * 0.6}C${x + 8} ${up} ${next - 10} ${up} ${next - 12} ${down}S${next} ${height * 0.58} ${next + 4} ${height * 0.58}" fill="none" stroke="${ink}" stroke-width="${between(random, 1.1, 3.4)}" stroke-linecap="round"/>`;
+/** How a pen writes. */
+export type Pen = 'ball' | 'fountain' | 'fine';
+
+/** A signature: loops joined by upstrokes down to hairlines, a crossbar, a flourish and a dot, in one color. */
+export function signature(
+  random: Random,
+  width: number,
+  height: number,
+  { ink, pen, tiltDeg }: { readonly ink: string; readonly pen: Pen; readonly tiltDeg: number },
+): string {
+  const thick = pen === 'fountain' ? [1.4, 3.6] : pen === 'ball' ? [1.5, 2] : [0.8, 1.1];
+  const thin = pen === 'fountain' ? [0.7, 1.1] : thick;
+  const wide = (range: number[]) => between(random, range[0]!, range[1]!).toFixed(2);
+  let x = width * 0.14;
+  const base = height * 0.58;
+  const strokes: string[] = [];
+  const stroke = (d: string, range: number[]) =>
+    strokes.push(`<path d="${d}" fill="none" stroke-width="${wide(range)}" stroke-linecap="round"/>`);
+  for (let letter = 0; letter < 8; letter++) {
+    const next = x + between(random, 24, 44);
+    const tall = letter === 0 || letter === 4 ? between(random, 0.3, 0.38) : between(random, 0.08, 0.2);
+    const top = base - height * tall;
+    const mid = (x + next) / 2;
+    stroke(`M${x} ${base}C${x + 10} ${base - 4} ${mid + 9} ${top + 10} ${mid} ${top}`, thin);
+    const down = base + (letter % 3 === 1 ? height * 0.12 : 3);
+    stroke(`M${mid} ${top}C${mid - 12} ${top + 2} ${mid - 8} ${down} ${mid + 2} ${down}`, thick);
+    stroke(`M${mid + 2} ${down}C${mid + 10} ${down} ${next - 6} ${base + 2} ${next} ${base}`, thin);
     x = next;
-    return path;
+  }
+  stroke(`M${x} ${base}C${x + 30} ${base - 10} ${x + 10} ${base + 60} ${width * 0.2} ${base + 54}`, thin);
+  stroke(`M${width * 0.3} ${base - height * 0.2}L${width * 0.44} ${base - height * 0.23}`, thick);
+  strokes.push(
+    `<circle cx="${width * 0.55}" cy="${base - height * 0.26}" r="${wide(thick)}" stroke="none"/>`,
+  );
+  const shade = pen === 'fountain' ? shading(random, width, height) : null;
+  return `${shade ?? ''}<g stroke="${ink}" fill="${ink}" transform="rotate(${tiltDeg} ${width / 2} ${height / 2})" ${shade ? 'mask="url(#shading)"' : ''}>${strokes.join('')}</g>`;
+}
+
+/** Ink that pools and thins along the way: alpha between about 0.6 and 1. */
+function shading(random: Random, width: number, height: number): string {
+  const stops = Array.from({ length: 14 }, (_, k) => {
+    const dense = Math.min(1, between(random, 0.6, 1.15));
+    return `<stop offset="${(k / 13).toFixed(3)}" stop-color="#fff" stop-opacity="${dense.toFixed(3)}"/>`;
   });
-  return strokes.join('');
+  return `<defs><linearGradient id="pools" gradientUnits="userSpaceOnUse" x1="0" y1="0" x2="${width}" y2="${height * 0.4}">${stops.join('')}</linearGradient><mask id="shading" maskUnits="userSpaceOnUse" x="-500" y="-500" width="2000" height="2000"><rect x="-500" y="-500" width="2000" height="2000" fill="url(#pools)"/></mask></defs>`;
 }
 
 /** Lines and circles from half a pixel to a pixel and a half wide, with one broad bar. */

@@ -7,8 +7,8 @@ import { renderCut } from '../../src/core/render';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { asPicture } from '../../demo/picture';
 import { drawCases, KINDS } from './cases';
-import { measure, yardstickOf, type Measures } from './measures';
-import { referencesFor } from './references';
+import { brokenStrokes, measure, yardstickOf, type Measures, type Yardstick } from './measures';
+import { bestRamp, referencesFor } from './references';
 
 /**
  * npm run quality: the proposal's cutouts, without any hand, against known truth, beside references on the same cases.
@@ -36,6 +36,8 @@ interface Row {
   readonly hard: Measures;
   readonly soft: Measures;
   readonly ceiling: Measures;
+  /** For signatures: what the best ramp in luminance gives, and breaks in strokes. */
+  readonly ink: { readonly ramp: Measures; readonly broken: number; readonly rampBroken: number } | null;
 }
 
 const NOT_MEASURED: Measures = {
@@ -69,11 +71,13 @@ for (const { name, kind, truth, picture } of await drawCases(Number(values.seed)
     hard: measureIf(references?.hard),
     soft: measureIf(references?.soft),
     ceiling: measureIf(references?.ceiling),
+    ink: kind === 'signature' ? inkOf(picture, truth, ours, yardstick) : null,
   });
   if (values.pictures) await writePictures(values.pictures, name, picture, truth, ours);
 }
 printCases();
 printKinds();
+printInk();
 await mkdir('dist', { recursive: true });
 await writeFile(
   path.join('dist', 'quality.json'),
@@ -99,6 +103,46 @@ function printCases(): void {
       `| ${name} | ${found} | ${cells.join(' | ')} | ${ours.leftover.toFixed(0)} | ${ours.loss.toFixed(2)} | ${proposeMs.toFixed(0)} | ${reason} |`,
     );
   }
+}
+
+function inkOf(picture: Raster, truth: Raster, ours: Raster, yardstick: Yardstick): Row['ink'] {
+  const ramp = bestRamp(picture, truth);
+  return {
+    ramp: measure(yardstick, ramp),
+    broken: brokenStrokes(truth, ours),
+    rampBroken: brokenStrokes(truth, ramp),
+  };
+}
+
+function printInk(): void {
+  const of = rows.filter(({ ink }) => ink !== null);
+  if (of.length === 0) return;
+  console.log(
+    '\n| signature | MSE x1000 | best ramp | ours / ramp | edge color | best ramp | ours / ramp | leftover | broken | broken by the ramp |',
+  );
+  console.log(`|${' --- |'.repeat(10)}`);
+  const line = (name: string, mse: number, rampMse: number, edge: number, rampEdge: number, rest: string) =>
+    console.log(
+      `| ${name} | ${mse.toFixed(3)} | ${rampMse.toFixed(3)} | ${(mse / rampMse).toFixed(2)} | ${edge.toFixed(2)} | ${rampEdge.toFixed(2)} | ${(edge / rampEdge).toFixed(2)} | ${rest} |`,
+    );
+  for (const { name, ours, ink } of of)
+    line(
+      name,
+      ours.mse,
+      ink!.ramp.mse,
+      ours.edgeColor,
+      ink!.ramp.edgeColor,
+      `${ours.leftover.toFixed(0)} | ${ink!.broken} | ${ink!.rampBroken}`,
+    );
+  const mean = (pick: (row: Row) => number) => of.reduce((sum, row) => sum + pick(row), 0) / of.length;
+  line(
+    'mean',
+    mean(({ ours }) => ours.mse),
+    mean(({ ink }) => ink!.ramp.mse),
+    mean(({ ours }) => ours.edgeColor),
+    mean(({ ink }) => ink!.ramp.edgeColor),
+    `${of.filter(({ ours }) => ours.leftover === 0).length} of ${of.length} without | ${of.reduce((sum, { ink }) => sum + ink!.broken, 0)} | ${of.reduce((sum, { ink }) => sum + ink!.rampBroken, 0)}`,
+  );
 }
 
 function printKinds(): void {

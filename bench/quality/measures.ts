@@ -1,4 +1,5 @@
 import { ciede2000, cieLabOf } from '../../src/core/color/ciede2000';
+import { labelRuns } from '../../src/core/numeric/label';
 import { nearestPixel, pixelDistance } from '../../src/core/numeric/distance-transform';
 import type { Raster } from '../../src/core/raster/raster';
 
@@ -146,4 +147,59 @@ function gradientError({ gradients }: Yardstick, result: Raster): number {
     sum += (there - here) ** 2;
   }
   return sum / 1000;
+}
+
+/** Alpha from which the truth counts as a stroke, and from which the result still does. */
+const STROKE_ALPHA = 96;
+const SEEN_ALPHA = 32;
+
+/** Truth strokes smaller than this are dots. */
+const STROKE_PX = 12;
+
+/** Pieces of the result smaller than this, along a stroke, are no piece of it. */
+const PIECE_PX = 4;
+
+/**
+ * Breaks in strokes: for each stroke that hangs together in the truth, the pieces it has in the result, less one; a stroke
+ * that is gone counts as one break.
+ */
+export function brokenStrokes(truth: Raster, result: Raster): number {
+  const { width, height } = truth;
+  const strokes = labelRuns(alphaOf(truth), width, height, STROKE_ALPHA);
+  const owner = new Int32Array(width * height).fill(-1);
+  strokes.forEachRun((part, start, length) => owner.fill(part, start, start + length));
+  const seen = new Uint8Array(width * height);
+  const alphas = alphaOf(result);
+  // A piece may leave its stroke by a pixel where it crosses a corner.
+  for (let i = 0; i < seen.length; i++) if (alphas[i]! >= SEEN_ALPHA && isNear(truth, i)) seen[i] = 1;
+  const pieces = labelRuns(seen, width, height, 1);
+  const shared = strokes.areas.map(() => new Map<number, number>());
+  pieces.forEachRun((piece, start, length) => {
+    for (let i = start; i < start + length; i++) {
+      const of = owner[i]!;
+      if (of >= 0) shared[of]!.set(piece, (shared[of]!.get(piece) ?? 0) + 1);
+    }
+  });
+  let broken = 0;
+  strokes.areas.forEach((area, k) => {
+    if (area < STROKE_PX) return;
+    const count = [...shared[k]!.values()].filter((pixels) => pixels >= PIECE_PX).length;
+    broken += count === 0 ? 1 : count - 1;
+  });
+  return broken;
+}
+
+function alphaOf({ data }: Raster): Uint8Array {
+  return Uint8Array.from({ length: data.length >> 2 }, (_, i) => data[i * 4 + 3]!);
+}
+
+function isNear({ width, height, data }: Raster, i: number): boolean {
+  const x = i % width;
+  const y = (i - x) / width;
+  for (let dy = -1; dy <= 1; dy++)
+    for (let dx = -1; dx <= 1; dx++) {
+      const [u, v] = [x + dx, y + dy];
+      if (u >= 0 && v >= 0 && u < width && v < height && data[(v * width + u) * 4 + 3]! > 0) return true;
+    }
+  return false;
 }

@@ -1,3 +1,4 @@
+import { lumaOf } from '../../src/core/color/luma';
 import { labOf } from '../../src/core/color/oklab';
 import { nearestPixel } from '../../src/core/numeric/distance-transform';
 import { runToEnd } from '../../src/core/numeric/steps';
@@ -92,6 +93,36 @@ function trueTrimap(picture: Raster, truth: Raster): Raster {
     const alpha = span > 0 ? Math.min(1, Math.max(0, dot / span)) : 1;
     out.data[i * 4 + 3] = Math.round(alpha * 255);
     for (let c = 0; c < 3; c++) out.data[i * 4 + c] = data[f + c]!;
+  }
+  return out;
+}
+
+/** The best a ramp in luminance can do: black and white point with the least error against the truth; colors as they are. */
+export function bestRamp(picture: Raster, truth: Raster): Raster {
+  const sums = new Float64Array(256 * 3);
+  for (let p = 0; p < truth.data.length; p += 4) {
+    const luma = Math.round(lumaOf(picture.data[p]!, picture.data[p + 1]!, picture.data[p + 2]!));
+    const alpha = truth.data[p + 3]! / 255;
+    sums[luma * 3]! += 1;
+    sums[luma * 3 + 1]! += alpha;
+    sums[luma * 3 + 2]! += alpha * alpha;
+  }
+  let best = { black: 0, white: 255, error: Infinity };
+  for (let black = 0; black < 255; black++) {
+    for (let white = black + 1; white <= 256; white++) {
+      let error = 0;
+      for (let luma = 0; luma < 256; luma++) {
+        const a = Math.min(1, Math.max(0, (white - luma) / (white - black)));
+        error += a * a * sums[luma * 3]! - 2 * a * sums[luma * 3 + 1]! + sums[luma * 3 + 2]!;
+      }
+      if (error < best.error) best = { black, white, error };
+    }
+  }
+  const out = createRaster(picture.width, picture.height, picture.data.slice());
+  for (let p = 0; p < out.data.length; p += 4) {
+    const luma = Math.round(lumaOf(picture.data[p]!, picture.data[p + 1]!, picture.data[p + 2]!));
+    const a = Math.min(1, Math.max(0, (best.white - luma) / (best.white - best.black)));
+    out.data[p + 3] = Math.round(a * 255);
   }
   return out;
 }

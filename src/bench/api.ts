@@ -92,11 +92,15 @@ export const api = {
   move: (id: string, move: 'undo' | 'redo') =>
     send<CutStateFacts>('POST', `/api/pieces/${id}/position`, { move }),
   deliveries: (id: string) => ask<{ deliveries: DeliveryFacts[] }>(`/api/pieces/${id}/deliveries`),
-  deliver: (id: string, revision: number, shownSha256: string, signal: AbortSignal) =>
+  deliver: (
+    id: string,
+    request: { revision: number; shownSha256: string | null; colorway: string | null },
+    signal: AbortSignal,
+  ) =>
     send<{ delivery: DeliveryFacts; sameAsShown: boolean | null }>(
       'POST',
       `/api/pieces/${id}/deliveries`,
-      { revision, shownSha256 },
+      request,
       signal,
     ),
   masterAddress: (id: string) => `/api/pieces/${id}/master`,

@@ -1,35 +1,56 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
-import { LIMITS, type Cut, type Edge, type Reach, type Sample, type Stroke } from '../core/cut/schema';
+import {
+  LIMITS,
+  type Crop,
+  type Cut,
+  type Edge,
+  type Reach,
+  type Sample,
+  type Stroke,
+} from '../core/cut/schema';
 import type { Progress } from '../core/numeric/steps';
 import type { AlikePlace } from '../core/stages/edge/alike';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
 import { cellOf, type View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type { CurveReport, EngineEvent, Look, Magnified, PocketReport, Probe } from '../engine/protocol';
+import type {
+  CurveReport,
+  EngineEvent,
+  InkFacts,
+  Look,
+  Magnified,
+  PocketReport,
+  Probe,
+} from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
 import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
+import type { Frame } from '../core/stages/prepare/frame';
+import { originalPixel, originalPlace, shownPixel } from '../core/stages/prepare/shown';
+import type { Point } from '../core/numeric/matrix3';
+import { framing, shownCut } from './framing';
+import { inkActions } from './ink-actions';
+import { prepareActions } from './prepare-actions';
 import { createSaveQueue, type SaveReport } from './save-queue';
 
-export type Stage = 'clear' | 'edge' | 'deliver';
+export type Stage = 'prepare' | 'clear' | 'edge' | 'ink' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
 export type ClickMode = 'set' | 'add' | 'move';
 export type EdgeMode = 'move' | 'paint';
-export type Shown = Exclude<Look, 'original'>;
+export type Shown = Extract<Look, 'result' | 'alpha' | 'edge'>;
+/** What a drag on the sheet does while Prepare is open. */
+export type PrepareMode = 'move' | 'crop' | 'line' | 'corners';
+/** Which way of clearing the settings of Clear show. */
+export type ClearBy = 'color' | 'ink';
 
 /** How a delivery in work stands. */
 export type Delivering =
   | { readonly kind: 'idle' }
   | { readonly kind: 'busy'; readonly step: string }
-  | { readonly kind: 'done'; readonly delivery: DeliveryFacts; readonly sameAsShown: boolean | null }
+  | { readonly kind: 'done'; readonly made: readonly DeliveryFacts[]; readonly sameAsShown: boolean | null }
   | { readonly kind: 'failed'; readonly message: string };
-
-interface Place {
-  readonly x: number;
-  readonly y: number;
-}
 
 export interface BenchState {
   readonly piece: PieceFacts;
@@ -39,6 +60,17 @@ export interface BenchState {
   readonly redo: string | null;
   readonly saving: SaveReport;
   readonly stage: Stage;
+  /** How the picture lies that the sheet shows, and how large the result is. */
+  readonly frame: Frame;
+  readonly output: { readonly width: number; readonly height: number };
+  readonly prepareMode: PrepareMode;
+  /** What was said of the last thing Prepare did or refused. */
+  readonly prepareNote: string | null;
+  readonly clearBy: ClearBy;
+  /** What the picture shows of ink; null until it was asked for. */
+  readonly inkFacts: InkFacts | null;
+  /** Whether a point of the levels is being moved, so that what is clipped is hatched. */
+  readonly clipping: boolean;
   readonly clickMode: ClickMode;
   readonly areaPx: number;
   readonly reach: Reach;
@@ -71,11 +103,26 @@ export interface BenchState {
   readonly pockets: readonly PocketReport[];
   /** Ids of samples that no longer matter. */
   readonly idle: readonly string[];
-  /** The stretch that is being dragged, in pixels of the original. */
-  readonly stretch: { readonly from: Place; readonly to: Place } | null;
+  /** The stretch that is being dragged: in pixels of the original in Clear, of the frame in Prepare. */
+  readonly stretch: { readonly from: Point; readonly to: Point } | null;
   readonly picture: ImageBitmap | null;
+  /** The result's alpha, small: black that is as opaque as the result. */
+  readonly silhouette: ImageBitmap | null;
   readonly deliveries: readonly DeliveryFacts[];
   readonly delivering: Delivering;
+}
+
+/** What the parts of the store share. */
+export interface StoreParts {
+  readonly get: () => BenchState;
+  readonly set: (change: Partial<BenchState>) => void;
+  /** Shows a cut and saves it as a step. */
+  readonly commit: (cut: Cut) => void;
+  /** Shows a cut without saving it. */
+  readonly draft: (cut: Cut) => void;
+  readonly reframe: () => void;
+  readonly piece: PieceFacts;
+  readonly client: BenchClient;
 }
 
 /** Everything a person can do on the bench. */
@@ -89,6 +136,12 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     redo: saved.redo,
     saving: { state: 'saved', error: null },
     stage: 'clear',
+    ...framing(saved.cut, 'clear', 'move', piece),
+    prepareMode: 'move',
+    prepareNote: null,
+    clearBy: saved.cut.clear.ink ? 'ink' : 'color',
+    inkFacts: null,
+    clipping: false,
     clickMode: 'set',
     areaPx: 5,
     reach: 'joined',
@@ -116,6 +169,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     idle: [],
     stretch: null,
     picture: null,
+    silhouette: null,
     deliveries: [],
     delivering: { kind: 'idle' },
   }));
@@ -146,20 +200,42 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     const { selected } = get();
     const still = cut.clear.samples.some((sample) => sample.id === selected);
     set({ cut, selected: still ? selected : (cut.clear.samples.at(-1)?.id ?? null) });
+    reframe();
     show();
   }
 
   function show(): void {
-    const { cut, view, backing, look, shown, around, opened } = get();
+    const { cut, stage, prepareMode, clipping, view, backing, look, shown, around, opened } = get();
     if (!opened || view.width < 1 || view.height < 1) return;
     turn++;
     client.show({
       turn,
-      cut,
+      cut: shownCut(cut, stage, prepareMode),
       view,
-      look: look === 'result' ? shown : look,
+      look: stage === 'prepare' ? 'prepared' : clipping ? 'levels' : look === 'result' ? shown : look,
       ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
     });
+  }
+
+  /** Follows the frame of the cut: keeps what is seen in its place, or fits it again. */
+  function reframe(): void {
+    const { cut, stage, prepareMode, frame: before, view, fitted } = get();
+    const after = framing(cut, stage, prepareMode, piece);
+    const { crop } = after.frame;
+    set(after);
+    const moved = crop.x !== before.crop.x || crop.y !== before.crop.y;
+    const resized = crop.width !== before.crop.width || crop.height !== before.crop.height;
+    if (!moved && !resized && after.frame.width === before.width && after.frame.height === before.height)
+      return;
+    if (fitted) set({ view: fit(crop, view) });
+    else
+      set({
+        view: {
+          ...view,
+          left: view.left + (crop.x - before.crop.x) * view.scale,
+          top: view.top + (crop.y - before.crop.y) * view.scale,
+        },
+      });
   }
 
   function place(view: View, fitted = false): void {
@@ -175,8 +251,16 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     }
     settledCut = cut;
     set({ cut, resting: false });
+    reframe();
     show();
     queue.push({ cut, label });
+  }
+
+  /** Shows a cut without saving it: while something moves. */
+  function draft(cut: Cut): void {
+    set({ cut, resting: false });
+    reframe();
+    show();
   }
 
   function withSample(id: string, change: Partial<Sample>): Cut {
@@ -197,6 +281,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       case 'progress':
         set({ progress: event.progress });
         break;
+      case 'prepared':
+        set({ progress: null });
+        break;
       case 'settled':
         set({ progress: null, alpha: event.alpha, alike: event.alike });
         break;
@@ -207,7 +294,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         set({ pockets: event.pockets, idle: event.idle });
         break;
       case 'thumbnail':
-        set({ picture: event.picture });
+        set({ picture: event.picture, silhouette: event.silhouette });
         break;
       case 'failed':
         set({ failure: event.message });
@@ -215,7 +302,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     }
   }
 
-  async function addSample(from: Place, to: Place | null): Promise<void> {
+  async function addSample(from: Point, to: Point | null): Promise<void> {
     const { areaPx, reach, cut } = get();
     if (cut.clear.samples.length >= LIMITS.samples) {
       set({ startNote: `A cut holds at most ${LIMITS.samples} samples. Delete one to add another.` });
@@ -229,7 +316,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     commit({ ...now, clear: { ...now.clear, on: true, samples } });
   }
 
-  async function moveSample(id: string, from: Place, to: Place | null): Promise<void> {
+  async function moveSample(id: string, from: Point, to: Point | null): Promise<void> {
     const { cut } = get();
     const moved = cut.clear.samples.find((sample) => sample.id === id);
     if (!moved) return;
@@ -238,22 +325,33 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     commit(withSample(id, { ...from, to, tolerance: start.tolerance }));
   }
 
-  function placeUnder(x: number, y: number): Place | null {
-    const at = pixelUnder(get().view, x, y);
-    return at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height ? null : at;
+  /** The pixel of the original under a screen pixel; null outside of what is shown. */
+  function placeUnder(x: number, y: number): Point | null {
+    const { view, frame } = get();
+    const at = pixelUnder(view, x, y);
+    if (at.x < 0 || at.y < 0 || at.x >= frame.crop.width || at.y >= frame.crop.height) return null;
+    const found = originalPixel(frame, at.x, at.y);
+    return found.x < 0 || found.y < 0 || found.x >= piece.width || found.y >= piece.height ? null : found;
+  }
+
+  /** The place of the original under a screen point, as a brush or a corner is led. */
+  function pointUnder(x: number, y: number): Stroke['points'][number] {
+    const { view, frame } = get();
+    const at = originalPlace(frame, (x - view.left) / view.scale, (y - view.top) / view.scale);
+    return pointOf(at.x, at.y);
   }
 
   /** Sets the chosen sample to a place or a stretch, or adds one. */
-  async function sampleAt(from: Place, to: Place | null, adding: boolean): Promise<void> {
+  async function sampleAt(from: Point, to: Point | null, adding: boolean): Promise<void> {
     const { clickMode, selected } = get();
     if (adding || clickMode === 'add' || selected === null) await addSample(from, to);
     else await moveSample(selected, from, to);
   }
 
   function startStroke(x: number, y: number, from: Stroke['points'][number] | null): void {
-    const { view, brushPx, cut } = get();
+    const { brushPx, cut } = get();
     if (cut.edge.fineDetail.length >= LIMITS.fineDetail) return;
-    const point = pointOf((x - view.left) / view.scale, (y - view.top) / view.scale);
+    const point = pointUnder(x, y);
     stroke = { radiusPx: brushPx / 2, points: from ? [from, point] : [point] };
     strokesBefore = cut.edge.fineDetail;
     draftStroke();
@@ -270,18 +368,34 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   function decidePockets(places: readonly PocketReport[], keep: boolean): void {
-    const { cut } = get();
-    const inside = ({ x, y }: Place) =>
-      places.some(
+    const { cut, frame } = get();
+    const inside = (decision: Point) => {
+      const { x, y } = shownPixel(frame, decision.x, decision.y);
+      return places.some(
         ({ box: [left, top, right, bottom] }) => x >= left && x <= right && y >= top && y <= bottom,
       );
+    };
     const others = cut.clear.pockets.filter((decision) => !inside(decision));
-    const decided = places.map(({ x, y }) => ({ x, y, keep }));
+    const decided = places.map(({ x, y }) => ({ ...originalPixel(frame, x, y), keep }));
     const pockets = [...others, ...decided].slice(-LIMITS.pockets);
     commit({ ...cut, clear: { ...cut.clear, pockets } });
   }
 
-  async function deliver(): Promise<void> {
+  async function deliverColorways(colorways: readonly string[], signal: AbortSignal): Promise<void> {
+    const made: DeliveryFacts[] = [];
+    for (const colorway of colorways) {
+      const step = `Writing "${colorway}", ${made.length + 1} of ${colorways.length}`;
+      set({ delivering: { kind: 'busy', step } });
+      const request = { revision: queue.revision, shownSha256: null, colorway };
+      const { delivery } = await api.deliver(piece.id, request, signal);
+      made.push(delivery);
+      set({ deliveries: [delivery, ...get().deliveries] });
+    }
+    set({ delivering: { kind: 'done', made, sameAsShown: null } });
+  }
+
+  /** Delivers the cut as it is, or each of the colorways named. */
+  async function deliver(colorways: readonly string[] = []): Promise<void> {
     abortDelivery = new AbortController();
     const { signal } = abortDelivery;
     const stopped = new Promise<never>((_resolve, reject) =>
@@ -292,19 +406,29 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       ),
     );
     try {
+      if (get().stage === 'prepare') actions.setStage('deliver');
       set({ delivering: { kind: 'busy', step: 'Saving the cut' }, resting: false });
       await Promise.race([queue.whenSaved(), stopped]);
-      set({ delivering: { kind: 'busy', step: 'Making the full size' } });
-      const sha256 = await Promise.race([client.shownSha256(), stopped]);
-      set({ delivering: { kind: 'busy', step: 'Writing the file and reading it back' } });
-      const report = await api.deliver(piece.id, queue.revision, sha256, signal);
-      set({ delivering: { kind: 'done', ...report }, deliveries: [report.delivery, ...get().deliveries] });
+      if (colorways.length > 0) await deliverColorways(colorways, signal);
+      else {
+        set({ delivering: { kind: 'busy', step: 'Making the full size' } });
+        const shownSha256 = await Promise.race([client.shownSha256(), stopped]);
+        set({ delivering: { kind: 'busy', step: 'Writing the file and reading it back' } });
+        const request = { revision: queue.revision, shownSha256, colorway: null };
+        const { delivery, sameAsShown } = await api.deliver(piece.id, request, signal);
+        set({
+          delivering: { kind: 'done', made: [delivery], sameAsShown },
+          deliveries: [delivery, ...get().deliveries],
+        });
+      }
     } catch (error) {
       set({
         delivering: { kind: 'failed', message: error instanceof Error ? error.message : String(error) },
       });
     }
   }
+
+  const parts: StoreParts = { get, set, commit, draft, reframe, piece, client };
 
   const actions = {
     /** Connects the sheet. Called once, when its canvas is on the page. */
@@ -332,20 +456,31 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     },
     resize(width: number, height: number): void {
       const { view, fitted } = get();
-      if (fitted || view.width === 0) place(fit(piece, { width, height }), true);
+      if (fitted || view.width === 0) place(fit(get().frame.crop, { width, height }), true);
       else place({ ...view, width, height });
     },
-    fit: () => place(fit(piece, get().view), true),
+    fit: () => place(fit(get().frame.crop, get().view), true),
     /** Zooms to a scale around a point, or around the middle of the sheet's area. */
     zoomTo(scale: number, x = get().view.width / 2, y = get().view.height / 2): void {
       const { view } = get();
-      if (get().fitted && x === view.width / 2 && y === view.height / 2) place(centered(piece, view, scale));
+      if (get().fitted && x === view.width / 2 && y === view.height / 2)
+        place(centered(get().frame.crop, view, scale));
       else place(zoomAt(view, x, y, scale));
     },
     zoomBy: (factor: number, x: number, y: number) =>
       place(zoomAt(get().view, x, y, get().view.scale * factor)),
-    pan: (dx: number, dy: number) => place(panBy(get().view, dx, dy, piece)),
-    setStage: (stage: Stage) => set({ stage }),
+    pan: (dx: number, dy: number) => place(panBy(get().view, dx, dy, get().frame.crop)),
+    setStage(stage: Stage): void {
+      set({
+        stage,
+        prepareNote: null,
+        clipping: false,
+        look: 'result',
+        ...(stage === 'prepare' ? {} : { prepareMode: 'move' }),
+      });
+      reframe();
+      show();
+    },
     setClickMode: (clickMode: ClickMode) => set({ clickMode }),
     setLook(look: BenchState['look']): void {
       if (get().look === look) return;
@@ -376,8 +511,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     },
     /** Points at a screen pixel; the probe follows. */
     async point(x: number, y: number): Promise<void> {
-      const at = pixelUnder(get().view, x, y);
-      if (at.x < 0 || at.y < 0 || at.x >= piece.width || at.y >= piece.height) {
+      const { view, frame } = get();
+      const at = pixelUnder(view, x, y);
+      if (at.x < 0 || at.y < 0 || at.x >= frame.crop.width || at.y >= frame.crop.height) {
         set({ pointer: null });
         return;
       }
@@ -389,9 +525,10 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     pointAway: () => set({ pointer: null }),
     /** A click on the sheet while Clear is open. `adding` is Shift. */
     async click(x: number, y: number, adding: boolean): Promise<void> {
-      const { stage, clickMode } = get();
+      const { stage, clickMode, clearBy } = get();
       const at = placeUnder(x, y);
-      if (stage === 'clear' && clickMode !== 'move' && at) await sampleAt(at, null, adding);
+      if (stage === 'clear' && clearBy === 'color' && clickMode !== 'move' && at)
+        await sampleAt(at, null, adding);
       if (stage === 'edge' && get().edgeMode === 'paint' && at) {
         const from = adding ? lastPoint(get().cut.edge.fineDetail) : null;
         startStroke(x, y, from);
@@ -404,8 +541,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     paintFrom: (x: number, y: number) => startStroke(x, y, null),
     paintOn(x: number, y: number): void {
       if (!stroke) return;
-      const { scale, left, top } = get().view;
-      const point = pointOf((x - left) / scale, (y - top) / scale);
+      const point = pointUnder(x, y);
       const [lastX, lastY] = stroke.points.at(-1)!;
       const near = Math.hypot(point[0] - lastX, point[1] - lastY) < stroke.radiusPx / 4;
       if (near || stroke.points.length >= LIMITS.strokePoints) return;
@@ -432,13 +568,29 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       last: boolean,
     ): Promise<void> {
       const from = placeUnder(fromX, fromY);
-      const end = pixelUnder(get().view, toX, toY);
+      const { view, frame } = get();
+      const end = pixelUnder(view, toX, toY);
+      const found = originalPixel(frame, end.x, end.y);
       const to = {
-        x: Math.min(piece.width - 1, Math.max(0, end.x)),
-        y: Math.min(piece.height - 1, Math.max(0, end.y)),
+        x: Math.min(piece.width - 1, Math.max(0, found.x)),
+        y: Math.min(piece.height - 1, Math.max(0, found.y)),
       };
       set({ stretch: from && !last ? { from, to } : null });
       if (from && last) await sampleAt(from, to, adding);
+    },
+    /** A drag on the sheet while Prepare is open: a rectangle to crop to, or a line to be laid level. */
+    dragPrepare(fromX: number, fromY: number, toX: number, toY: number, last: boolean): void {
+      const { prepareMode, frame, view } = get();
+      const from = { x: (fromX - view.left) / view.scale, y: (fromY - view.top) / view.scale };
+      const to = { x: (toX - view.left) / view.scale, y: (toY - view.top) / view.scale };
+      if (prepareMode === 'line') {
+        set({ stretch: last ? null : { from, to } });
+        if (last) actions.straightenAlong(to.x - from.x, to.y - from.y);
+        return;
+      }
+      const crop = rectBetween(from, to, frame);
+      if (crop && last) actions.changePrepare({ crop });
+      else if (crop) actions.draftPrepare({ crop });
     },
     /** Clears pockets together with the background, or keeps them; one step of undo. */
     clearPockets: (pockets: readonly PocketReport[]) => decidePockets(pockets, false),
@@ -459,8 +611,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     select: (selected: string | null) => set({ selected }),
     /** Shows a change of a sample without saving it: while a slider or a marker moves. */
     draftSample(id: string, change: Partial<Sample>): void {
-      set({ cut: withSample(id, change), resting: false });
-      show();
+      draft(withSample(id, change));
     },
     /** Changes a sample and saves that as a step. */
     changeSample: (id: string, change: Partial<Sample>) => commit(withSample(id, change)),
@@ -479,8 +630,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     /** Shows a change of the edge without saving it: while a slider moves. */
     draftEdge(change: Partial<Edge>): void {
       const { cut } = get();
-      set({ cut: { ...cut, edge: { ...cut.edge, ...change } }, resting: false });
-      show();
+      draft({ ...cut, edge: { ...cut.edge, ...change } });
     },
     /** Changes the edge and saves that as a step. */
     changeEdge(change: Partial<Edge>): void {
@@ -498,11 +648,22 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       client.rest();
       set({ resting: true, progress: null });
     },
+    ...prepareActions(parts),
+    ...inkActions(parts),
     deliver,
     cancelDelivery: () => abortDelivery?.abort(),
   };
 
   return { store, actions };
+}
+
+/** The whole pixels between two places of a frame; null where they hold none. */
+function rectBetween(from: Point, to: Point, { width, height }: Frame): Crop | null {
+  const x = Math.max(0, Math.round(Math.min(from.x, to.x)));
+  const y = Math.max(0, Math.round(Math.min(from.y, to.y)));
+  const right = Math.min(width, Math.round(Math.max(from.x, to.x)));
+  const bottom = Math.min(height, Math.round(Math.max(from.y, to.y)));
+  return right > x && bottom > y ? { x, y, width: right - x, height: bottom - y } : null;
 }
 
 /** A brush that suits a picture at first: a fortieth of its shorter side. */

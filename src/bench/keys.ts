@@ -28,8 +28,10 @@ function sizeBrush({ store, actions }: BenchStore, factor: number): void {
 
 /** All keys, in the order in which the key list shows them. */
 export const KEYS: readonly KeyBinding[] = [
+  { key: '1', shown: '1', words: 'open Prepare', run: ({ actions }) => actions.setStage('prepare') },
   { key: '2', shown: '2', words: 'open Clear', run: ({ actions }) => actions.setStage('clear') },
   { key: '3', shown: '3', words: 'open Edge', run: ({ actions }) => actions.setStage('edge') },
+  { key: '5', shown: '5', words: 'open Ink', run: ({ actions }) => actions.setStage('ink') },
   { key: '6', shown: '6', words: 'open Deliver', run: ({ actions }) => actions.setStage('deliver') },
   { key: 'k', shown: 'K', words: 'next backing', run: ({ actions }) => actions.stepBacking() },
   {

@@ -1,20 +1,42 @@
 import { parseArgs } from 'node:util';
 import { badArgument, KenosisError } from '../core/errors';
-import { LIMITS, reachSchema, type Edge, type EdgeNumber, type Reach } from '../core/cut/schema';
+import {
+  channelSchema,
+  colorwaySchema,
+  LIMITS,
+  reachSchema,
+  type Channel,
+  type Colorway,
+  type Edge,
+  type EdgeNumber,
+  type Reach,
+} from '../core/cut/schema';
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
          [--keep X,Y]... [--explain]
          [--width PX] [--spill 0..100]
+         [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--density 0..100] [--light]
+         [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
          [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
 
   Clears the background of the picture IN (PNG, JPEG, WebP) and writes OUT.png: 8-bit RGBA, straight alpha, the size
-  of IN. Without --sample and --cut the picture is looked at and a complete cut is proposed.
+  of IN unless it is cropped or straightened. Without --sample and --cut the picture is looked at and a complete cut is proposed.
 
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
                         from the tolerance curve); R its reach, joined (default) or everywhere
   --keep X,Y            a place that must stay although it looks like the background
+  --method M            how to clear: ink reads writing on paper, color takes samples (without it: what the picture is
+                        found to be)
+  --channel C           what ink is read from: best (default), luminance, red, green, blue, red-green, yellow-blue
+  --ink #RRGGBB         gives all that stays one color
+  --density N           makes faint ink denser without growing it, 0 to 100
+  --light               mirrors lightness, for dark backings
+  --colorway NAME=#RRGGBB  also writes OUT-NAME.png in that color; may be given several times
+  --auto-crop           crops to the writing with a margin
+  --auto-straighten     lays the writing level where that is sure; without these two, OUT lies exactly over IN unless
+                        the given cut says otherwise
   --explain             prints why the proposed cut is as it is
   --width PX            how far on either side of the border pixels are solved as mixtures, 1 to 12 in whole pixels
                         (without it: found at each place)
@@ -46,6 +68,17 @@ export interface CutArguments {
   readonly explain: boolean;
   /** Settings of the edge that were given; they replace those of the cut. */
   readonly edge: Partial<Pick<Edge, EdgeNumber>>;
+  /** Null: what the picture is found to be. */
+  readonly method: 'color' | 'ink' | null;
+  /** Null: the best. */
+  readonly channel: Channel | null;
+  /** One color for all, `#rrggbb`. */
+  readonly ink: string | null;
+  readonly density: number | null;
+  readonly light: boolean;
+  readonly colorways: readonly Colorway[];
+  readonly autoCrop: boolean;
+  readonly autoStraighten: boolean;
   readonly cutFile: string | null;
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
@@ -76,10 +109,67 @@ export function readArguments(args: readonly string[]): CutArguments {
       ...readNumber('evenness', 'evenness', values.evenness),
       ...readNumber('firmness', 'firmness', values.firmness),
     },
+    ...readInkOptions(values),
     cutFile: values.cut ?? null,
     saveCutFile: values['save-cut'] ?? null,
     reportFile: values.report ?? null,
   };
+}
+
+function readInkOptions(values: ReturnType<typeof parse>['values']) {
+  const { method, channel, ink } = values;
+  if (method !== undefined && method !== 'color' && method !== 'ink')
+    throw badArgument('--method', 'color or ink', method);
+  const known = channel === undefined || channel === 'best' ? null : channelSchema.safeParse(channel);
+  if (known && !known.success)
+    throw badArgument('--channel', `best or one of ${channelSchema.options.join(', ')}`, channel);
+  if (channel !== undefined && method !== 'ink')
+    throw badArgument('--channel', '--method ink beside it', method ?? 'nothing');
+  if (method === 'color' && (values['auto-crop'] || values['auto-straighten']))
+    throw badArgument('--auto-crop and --auto-straighten', 'writing, so not --method color', 'color');
+  if (values.cut && (method || values['auto-crop'] || values['auto-straighten']))
+    throw badArgument('--method, --auto-crop, --auto-straighten', 'a proposed cut, so not --cut', 'it');
+  if (values.sample && (method === 'ink' || values['auto-crop'] || values['auto-straighten']))
+    throw badArgument(
+      '--sample',
+      'no --method ink, --auto-crop or --auto-straighten beside it',
+      'one of them',
+    );
+  const colorways = (values.colorway ?? []).map(readColorway);
+  const twice = colorways.find(({ name }, k) => colorways.findIndex((one) => one.name === name) !== k);
+  if (twice) throw badArgument('--colorway', 'each name once', twice.name);
+  return {
+    method: (method ?? null) as 'color' | 'ink' | null,
+    channel: known?.data ?? null,
+    ink: ink === undefined ? null : readColor('--ink', ink),
+    density: values.density === undefined ? null : readDensity(values.density),
+    light: values.light ?? false,
+    colorways,
+    autoCrop: values['auto-crop'] ?? false,
+    autoStraighten: values['auto-straighten'] ?? false,
+  };
+}
+
+function readColor(option: string, text: string): string {
+  const color = text.toLowerCase();
+  if (!/^#[0-9a-f]{6}$/.test(color)) throw badArgument(option, 'a color like #1d2a6b', text);
+  return color;
+}
+
+function readDensity(text: string): number {
+  const { min, max } = LIMITS.density;
+  const value = Number(text);
+  if (!/^\d+(\.\d+)?$/.test(text) || value < min || value > max)
+    throw badArgument('--density', `${min} to ${max}`, text);
+  return value;
+}
+
+function readColorway(text: string): Colorway {
+  const at = text.lastIndexOf('=');
+  const name = text.slice(0, Math.max(0, at));
+  const found = colorwaySchema.safeParse({ name, color: readColor('--colorway', text.slice(at + 1)) });
+  if (!found.success) throw badArgument('--colorway', 'NAME=#RRGGBB, NAME of letters and digits', text);
+  return found.data;
 }
 
 function parse(args: string[]) {
@@ -99,6 +189,14 @@ function parse(args: string[]) {
         evenness: { type: 'string' },
         firmness: { type: 'string' },
         cut: { type: 'string' },
+        method: { type: 'string' },
+        channel: { type: 'string' },
+        ink: { type: 'string' },
+        density: { type: 'string' },
+        light: { type: 'boolean' },
+        colorway: { type: 'string', multiple: true },
+        'auto-crop': { type: 'boolean' },
+        'auto-straighten': { type: 'boolean' },
         'save-cut': { type: 'string' },
         report: { type: 'string' },
       },

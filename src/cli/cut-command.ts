@@ -11,8 +11,10 @@ import { isKenosisError, KenosisError } from '../core/errors';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
 import { proposeSteps } from '../core/proposal/propose';
-import { renderSteps, type Cutout } from '../core/render';
+import { renderCut, type Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
+import { assertSomethingLeft } from '../core/stages/deliver/finish';
+import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/stages/clear/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
@@ -31,14 +33,23 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
   const { cut, cutout } = await timed(timings, 'clear', () => {
     const scene = sceneOf(original);
     const complete = completeCut(given, args, scene, cache, said);
-    return { cut: complete, cutout: runToEnd(renderSteps(scene, complete, cache)) };
+    return { cut: complete, cutout: renderCut(original, complete) };
   });
-  await timed(timings, 'deliver', () =>
-    writeWhole(args.output, async (temporary) => {
-      await writePng(cutout.raster, dpi, temporary);
-      await verifyPng(temporary, cutout.raster);
-    }),
-  );
+  assertSomethingLeft(cutout.alpha, name);
+  const files = [
+    { file: args.output, raster: cutout.raster },
+    ...cut.ink.colorways.map((colorway) => ({
+      file: args.output.replace(/\.png$/i, `-${colorway.name.replace(/\s+/g, '-')}.png`),
+      raster: renderCut(original, inColorway(cut, colorway.name)).raster,
+    })),
+  ];
+  await timed(timings, 'deliver', async () => {
+    for (const { file, raster } of files)
+      await writeWhole(file, async (temporary) => {
+        await writePng(raster, dpi, temporary);
+        await verifyPng(temporary, raster);
+      });
+  });
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
   if (args.reportFile !== null) await writeJson(args.reportFile, reportOf(cutout, timings));
   return said;
@@ -72,8 +83,9 @@ function completeCut(given: Cut, args: CutArguments, scene: Scene, cache: ReachC
   return shaped({ ...given, clear }, args);
 }
 
-/** The cut with the edge settings that were given. Throws `bad-argument` where they would do nothing. */
-function shaped(cut: Cut, { edge }: CutArguments): Cut {
+/** The cut with the settings of edge and ink that were given. Throws `bad-argument` where they would do nothing. */
+function shaped(cut: Cut, args: CutArguments): Cut {
+  const { edge } = args;
   const [first] = Object.keys(edge);
   if (first && !cut.edge.on) {
     throw new KenosisError(
@@ -81,11 +93,24 @@ function shaped(cut: Cut, { edge }: CutArguments): Cut {
       `--${first.replace('Px', '')}: expected a cut whose Edge is on, got one where it is off; set edge.on to true in it`,
     );
   }
-  return { ...cut, edge: { ...cut.edge, ...edge } };
+  const names = new Set(args.colorways.map(({ name }) => name));
+  const inks = args.ink !== null || args.density !== null || args.light || args.colorways.length > 0;
+  const ink = {
+    ...cut.ink,
+    ...(inks ? { on: true } : {}),
+    ...(args.ink === null ? {} : { color: args.ink }),
+    ...(args.density === null ? {} : { density: args.density }),
+    ...(args.light ? { light: true } : {}),
+    colorways: [...cut.ink.colorways.filter(({ name }) => !names.has(name)), ...args.colorways],
+  };
+  return { ...cut, edge: { ...cut.edge, ...edge }, ink };
 }
 
 function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
-  const { cut, kind, reason } = runToEnd(proposeSteps(scene, args.keeps));
+  const { method, channel, autoCrop: crop, autoStraighten: straighten } = args;
+  const { cut, kind, reason } = runToEnd(
+    proposeSteps(scene, { keep: args.keeps, method, channel, crop, straighten }),
+  );
   if (args.explain) said.push(reason);
   if (cut) return cut;
   if (kind === 'transparent') return untouchedCut();

@@ -15,6 +15,8 @@ export type ErrorCode =
   | 'forbidden'
   | 'nothing-to-undo'
   | 'nothing-to-redo'
+  | 'no-ink'
+  | 'nothing-left'
   | 'verification-failed'
   | 'too-busy'
   | 'no-space'

@@ -13,7 +13,7 @@ import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
 import type { Cut, Edge, Sample } from './cut/schema';
 import { runToEnd } from './numeric/steps';
-import { edgePart, renderCut, renderPart, renderSteps } from './render';
+import { edgePart, renderCut, renderPart, renderScene } from './render';
 import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
@@ -25,7 +25,7 @@ const sample = (change: Partial<Sample> = {}): Sample =>
 /** Without edge estimation, so that alpha is what Clear says. */
 const cutWith = (...samples: Sample[]): Cut => ({
   ...untouchedCut(),
-  clear: { on: true, samples, pockets: [] },
+  clear: { on: true, samples, pockets: [], ink: null },
   edge: { ...untouchedCut().edge, on: false },
 });
 const shapedEdge = (cut: Cut): Cut => ({
@@ -124,7 +124,7 @@ describe('renderPart', () => {
     const cache: ReachCache = new Map();
     const rect = { x: 13, y: 7, width: 20, height: 30 };
     expect(renderPart(sceneOf(raster), cut, cache, rect)).toBeNull();
-    const whole = runToEnd(renderSteps(sceneOf(raster), cut, cache)).raster;
+    const whole = runToEnd(renderScene(sceneOf(raster), cut, cache)).raster;
     const part = renderPart(sceneOf(raster), cut, cache, rect)!;
     for (let y = 0; y < 30; y++) {
       const start = ((y + 7) * 60 + 13) * 4;
@@ -140,7 +140,7 @@ describe('edgePart', () => {
     const scene = sceneOf(raster);
     const rect = { x: 0, y: 0, width: 101, height: 101 };
     expect(edgePart(scene, cut, cache, rect)).toBeNull();
-    runToEnd(renderSteps(scene, cut, cache));
+    runToEnd(renderScene(scene, cut, cache));
     return edgePart(scene, cut, cache, rect)!;
   };
   const widthAt50 = (marks: Uint8Array) =>
@@ -176,7 +176,7 @@ describe('a scene of reduced size', () => {
     const cut = withEdge(cutWith(sample({ x: 5, y: 5, areaPx: 9 })));
     const full = renderCut(original, cut).alpha.transparent / 401 ** 2;
     const small = halvedScene(sceneOf(original), 2);
-    const reduced = runToEnd(renderSteps(small, cut, new Map()));
+    const reduced = runToEnd(renderScene(small, cut, new Map()));
     expect(reduced.alpha.transparent / (small.raster.width * small.raster.height)).toBeCloseTo(full, 1);
   });
 });
@@ -307,12 +307,12 @@ describe('backdrops', () => {
       const untouched = untouchedCut();
       const cut: Cut = {
         ...untouched,
-        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [] },
+        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [], ink: null },
         edge: { ...untouched.edge, ...change },
       };
       const cache: ReachCache = new Map();
       const scene = sceneOf(raster);
-      const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+      const whole = Buffer.from(runToEnd(renderScene(scene, cut, cache)).raster.data);
       for (const other of [threads(230, 30, 7), noise(200, 200)]) {
         renderCut(other, cut);
         expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
@@ -326,10 +326,10 @@ describe('backdrops', () => {
     ['what reflects its backdrop', reflecting(380, 5, 7)],
   ])('makes the same bytes of %s in parts at half the size', (_name, raster) => {
     const samples = [newSample('s1', 8, 360, { tolerance: 12 })];
-    const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [] } };
+    const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], ink: null } };
     const cache: ReachCache = new Map();
     const scene = halvedScene(sceneOf(raster));
-    const whole = Buffer.from(runToEnd(renderSteps(scene, cut, cache)).raster.data);
+    const whole = Buffer.from(runToEnd(renderScene(scene, cut, cache)).raster.data);
     expectSameInParts(scene, cut, cache, whole);
   });
 });

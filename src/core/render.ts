@@ -1,6 +1,6 @@
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import { clipRect, createRaster, growRect, type Raster, type Rect } from './raster/raster';
+import { clipRect, createRaster, growRect, wholeOf, type Raster, type Rect } from './raster/raster';
 import {
   actingSamples,
   backdropOfSample,
@@ -15,6 +15,7 @@ import {
 } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
 import type { Rgb } from './stages/clear/sample-color';
+import { byInkInto, prepareInk, type InkWork } from './stages/clear/by-ink/by-ink';
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { Alike, type AlikePlace } from './stages/edge/alike';
@@ -23,6 +24,8 @@ import type { EdgeInput } from './stages/edge/mixture';
 import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
 import { MOST_WIDER_PX } from './stages/edge/transition';
+import { inkingOf, inkInto, inkMargin, type Inking } from './stages/ink/ink';
+import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
 import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './stages/edge/unmix';
 
 /** A finished picture and how its alpha divides. */
@@ -43,30 +46,50 @@ export function renderCut(
   cut: Cut,
   options: { cancel?: Cancel; onProgress?: (progress: Progress) => void } = {},
 ): Cutout {
-  return runToEnd(renderSteps(sceneOf(original), cut, new Map()), options.cancel, options.onProgress);
+  return runToEnd(renderSteps({ original }, cut), options.cancel, options.onProgress);
 }
 
-/** The same in steps. Reach maps are taken from and left in `cache`. */
-export function* renderSteps(scene: Scene, cut: Cut, cache: ReachCache): Steps<Cutout> {
+/** The same in steps. */
+export function* renderSteps(source: Source, cut: Cut): Steps<Cutout> {
+  const prepared = yield* prepareSteps(source, cut);
+  return yield* renderPrepared(sceneOf(prepared.raster), prepared, new Map());
+}
+
+/** A cut whose places are those of the scene, on all of it: what stands before Prepare is the scene itself. */
+export function renderScene(scene: Scene, cut: Cut, cache: ReachCache): Steps<Cutout> {
+  return renderPrepared(scene, { cut, window: wholeOf(scene.raster) }, cache);
+}
+
+/** All stages behind Prepare, on a scene of a prepared picture. Reach maps are taken from and left in `cache`. */
+export function* renderPrepared(
+  scene: Scene,
+  { cut, window }: Pick<Prepared, 'cut' | 'window'>,
+  cache: ReachCache,
+): Steps<Cutout> {
   const maps = yield* reachMaps(scene, cut, cache);
-  const { width, height } = scene.raster;
+  const { width, height } = window;
   const raster = createRaster(width, height);
-  const alike = new Alike(width, height);
+  const alike = new Alike(scene.raster.width, scene.raster.height);
   const work = { ...prepare(scene, cut, maps), alike };
   const counts = { transparent: 0, partly: 0, opaque: 0 };
   const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / width)));
   for (let y = 0; y < height; y += rows) {
-    const rect = clipRect({ x: 0, y, width, height: rows }, width, height);
-    const part = rowsOf(raster, rect);
-    alike.countRows(y, y + rect.height);
+    const strip = clipRect({ x: 0, y, width, height: rows }, width, height);
+    const part = rowsOf(raster, strip);
+    const rect = { ...strip, x: window.x, y: window.y + y };
+    alike.countRows(rect.y, rect.y + rect.height);
     renderInto(work, rect, part);
-    const added = removeHiddenColor(part, 0, rect.width * rect.height);
+    const added = removeHiddenColor(part, 0, strip.width * strip.height);
     counts.transparent += added.transparent;
     counts.partly += added.partly;
     counts.opaque += added.opaque;
-    yield { stage: 'clear', done: y + rect.height, total: height };
+    yield { stage: 'clear', done: y + strip.height, total: height };
   }
-  return { raster, alpha: counts, alike: alike.places() };
+  return {
+    raster,
+    alpha: counts,
+    alike: alike.places().map((place) => ({ ...place, x: place.x - window.x, y: place.y - window.y })),
+  };
 }
 
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
@@ -127,6 +150,8 @@ interface Work {
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   readonly color: Rgb | null;
   readonly alike: Alike | null;
+  readonly ink: InkWork | null;
+  readonly inking: Inking | null;
 }
 
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
@@ -140,24 +165,54 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
     backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
     color: samples.length === 1 ? colorOfSample(scene, samples[0]!) : null,
     alike: null,
+    ink: prepareInk(scene, cut),
+    inking: inkingOf(cut, scene.reduction),
   };
 }
 
-/** Clear, then Edge, for one part, into a raster of its size that is all clear. */
+/** Clear, Edge, Ink for one part, into a raster of its size that is all clear. */
 function renderInto(work: Work, rect: Rect, out: Raster): void {
+  const { inking, scene } = work;
+  if (!inking) {
+    shapedInto(work, rect, out);
+    return;
+  }
+  const around = widened(rect, scene.raster, inkMargin(inking));
+  const wide = createRaster(around.width, around.height);
+  shapedInto(work, around, wide);
+  inkInto(wide, around, rect, out, inking);
+}
+
+/** Clear, then Edge. */
+function shapedInto(work: Work, rect: Rect, out: Raster): void {
   const { cut, scene } = work;
   const shaping = cut.edge.on ? shapingOf(cut, scene.reduction) : null;
   if (!shaping) {
-    estimateInto(work, rect, out);
+    clearedInto(work, rect, out);
     return;
   }
   const around = widened(rect, scene.raster, shapeMargin(shaping));
   const wide = createRaster(around.width, around.height);
-  estimateInto(work, around, wide);
+  clearedInto(work, around, wide);
   shapeInto(wide, around, rect, out, shaping);
 }
 
-/** Alpha and color as they are estimated, before the edge is shaped. */
+/** Alpha and color by ink, by samples, or what is left by both, before the edge is shaped. */
+function clearedInto(work: Work, rect: Rect, out: Raster): void {
+  const { ink, samples, scene } = work;
+  if (!ink) {
+    estimateInto(work, rect, out);
+    return;
+  }
+  byInkInto(scene, ink, rect, out);
+  if (samples.length === 0) return;
+  const other = createRaster(rect.width, rect.height);
+  estimateInto(work, rect, other);
+  for (let p = 3; p < out.data.length; p += 4)
+    if (other.data[p]! < out.data[p]!) out.data[p] = other.data[p]!;
+}
+
+/** Alpha and color by samples. */
 function estimateInto(work: Work, rect: Rect, out: Raster): void {
   const { scene, cut, samples, maps, kept } = work;
   if (!cut.edge.on || samples.length === 0) {

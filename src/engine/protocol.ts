@@ -1,16 +1,18 @@
 import type { Cut } from '../core/cut/schema';
 import type { Ground, View } from '../core/view/compose';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
+import type { ChannelReading } from '../core/stages/clear/by-ink/points';
 import type { AlikePlace } from '../core/stages/edge/alike';
 import type { Progress } from '../core/numeric/steps';
 import type { SafeRange } from '../core/stages/clear/tolerance-curve';
 import type { Rgb } from '../core/stages/clear/sample-color';
 
 /**
- * What the sheet shows: the result, the original, alpha as gray (black where all is clear, white where all is opaque), or
+ * What the sheet shows: the result; the picture as it is cleared from (original); the same with nothing made of it yet
+ * (prepared); with hatching over what the ink's levels clip (levels); alpha as gray (black where all is clear, white where all is opaque), or
  * of the result only the edge, with hatching over what is certain.
  */
-export type Look = 'result' | 'original' | 'alpha' | 'edge';
+export type Look = 'result' | 'original' | 'prepared' | 'levels' | 'alpha' | 'edge';
 
 /** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
 export interface ShowRequest {
@@ -49,6 +51,7 @@ export type EngineEvent =
   | { readonly kind: 'opened'; readonly width: number; readonly height: number }
   | { readonly kind: 'painted'; readonly turn: number; readonly exact: boolean }
   | { readonly kind: 'progress'; readonly progress: Progress }
+  | { readonly kind: 'prepared' }
   | {
       readonly kind: 'settled';
       readonly turn: number;
@@ -62,7 +65,7 @@ export type EngineEvent =
       /** Ids of samples without which the same would be cleared. */
       readonly idle: readonly string[];
     }
-  | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap }
+  | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap; readonly silhouette: ImageBitmap }
   | { readonly kind: 'failed'; readonly message: string };
 
 /** A pixel as it is in the original and in the result: red, green, blue, alpha. */
@@ -83,4 +86,19 @@ export interface Magnified {
   readonly side: number;
   readonly original: Uint8ClampedArray<ArrayBuffer>;
   readonly result: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** A channel as it tells ink from paper: its score, the points it proposes, its histogram, and a small gray picture. */
+export interface ChannelFacts extends ChannelReading {
+  readonly histogram: readonly number[];
+  readonly picture: { readonly width: number; readonly height: number; readonly gray: Uint8Array };
+}
+
+/** What the picture shows of ink. */
+export interface InkFacts {
+  /** False where ink and paper could not be told apart; then scores are 0 and points a guess. */
+  readonly told: boolean;
+  /** The color of dense ink, `#rrggbb`. */
+  readonly color: string;
+  readonly channels: readonly ChannelFacts[];
 }

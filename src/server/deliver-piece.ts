@@ -1,4 +1,5 @@
-import { checkFileName, proposedFileName } from '../core/stages/deliver/file-name';
+import { inColorway } from '../core/stages/ink/colorways';
+import { checkFileName, colorwayFileName, proposedFileName } from '../core/stages/deliver/file-name';
 import { KenosisError } from '../core/errors';
 import { addDelivery, type Delivery } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
@@ -17,12 +18,23 @@ export interface DeliveryReport {
 export async function deliverPiece(
   house: House,
   pieceId: string,
-  request: { readonly revision: number; readonly shownSha256: string | null },
+  request: {
+    readonly revision: number;
+    readonly shownSha256: string | null;
+    /** The name of the colorway to deliver; null for the cut as it is. */
+    readonly colorway?: string | null;
+  },
   signal?: AbortSignal,
 ): Promise<DeliveryReport> {
   const piece = await getPiece(house.database, pieceId);
-  const cut = await cutOfRevision(house.database, pieceId, request.revision);
-  const fileName = checkFileName(cut.deliver.fileName ?? proposedFileName(piece.name));
+  const saved = await cutOfRevision(house.database, pieceId, request.revision);
+  const colorway = request.colorway ?? null;
+  const cut = colorway === null ? saved : inColorway(saved, colorway);
+  const fileName = checkFileName(
+    colorway === null
+      ? (cut.deliver.fileName ?? proposedFileName(piece.name))
+      : colorwayFileName(cut.deliver.fileName, piece.name, colorway),
+  );
   const outPath = house.files.incomingPath();
   try {
     const { alpha, fileSha256, pixelSha256, ...facts } = await house.pool.run(

@@ -118,3 +118,39 @@ function root(value: number, n: 3 | 5): number {
   }
   return x;
 }
+
+/** The comparison space -> an 8-bit sRGB color, the nearest there is; what lies outside of sRGB is clipped by channel. */
+export function rgbOfLab({ lightness, a, b }: Lab): readonly [number, number, number] {
+  const plain = untoe(lightness);
+  const ratio = lightness > 0 ? plain / lightness : 0;
+  const chromaA = a * ratio;
+  const chromaB = b * ratio;
+  const l = cube(plain + 0.3963377774 * chromaA + 0.2158037573 * chromaB);
+  const m = cube(plain - 0.1055613458 * chromaA - 0.0638541728 * chromaB);
+  const s = cube(plain - 0.0894841775 * chromaA - 1.291485548 * chromaB);
+  return [
+    encoded(4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s),
+    encoded(-1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s),
+    encoded(-0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s),
+  ];
+}
+
+function untoe(lightness: number): number {
+  return (lightness * (lightness + TOE_SHIFT)) / (TOE_SLOPE * (lightness + TOE_BEND));
+}
+
+function cube(value: number): number {
+  return value * value * value;
+}
+
+/** Linear light -> the 8-bit value whose own light is nearest. */
+function encoded(linear: number): number {
+  let low = 0;
+  let high = 255;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (SRGB_TO_LINEAR[middle]! < linear) low = middle + 1;
+    else high = middle;
+  }
+  return low > 0 && linear - SRGB_TO_LINEAR[low - 1]! < SRGB_TO_LINEAR[low]! - linear ? low - 1 : low;
+}

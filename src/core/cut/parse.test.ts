@@ -6,10 +6,10 @@ import { parseCut, parseCutText, untouchedCut } from './parse';
 import type { Cut, Sample } from './schema';
 
 const sample: Sample = newSample('s1', 4, 5, { tolerance: 12.5 });
-const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [] } };
+const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [], ink: null } };
 const withSample = (change: object) => ({
   ...cut,
-  clear: { on: true, samples: [{ ...sample, ...change }], pockets: [] },
+  clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], ink: null },
 });
 const withEdge = (change: object) => ({ ...cut, edge: { ...cut.edge, ...change } });
 
@@ -34,7 +34,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 3, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 4, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -72,9 +72,9 @@ describe('parseCut', () => {
   });
 
   it('refuses an id that occurs twice', () => {
-    expect(() => parseCut({ ...cut, clear: { on: true, samples: [sample, sample], pockets: [] } })).toThrow(
-      /s1 occurs twice/,
-    );
+    expect(() =>
+      parseCut({ ...cut, clear: { on: true, samples: [sample, sample], pockets: [], ink: null } }),
+    ).toThrow(/s1 occurs twice/);
   });
 
   it('refuses text that is not JSON', () => {
@@ -93,7 +93,7 @@ describe('docs/cut-format.md', () => {
 describe('describeChange', () => {
   const changed = (change: Partial<Sample>): Cut => ({
     ...cut,
-    clear: { on: true, samples: [{ ...sample, ...change }], pockets: [] },
+    clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], ink: null },
   });
 
   it.each([

@@ -1,15 +1,17 @@
 import { KenosisError } from '../errors';
 import type { z } from 'zod';
 import { CUT_VERSION, cutSchema, type Cut } from './schema';
-import { FOUND_EDGE, olderSchema, upgraded } from './upgrade';
+import { AS_IT_CAME, FOUND_EDGE, FOUND_INK, olderSchema, upgraded } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
 export function untouchedCut(): Cut {
   return {
     format: 'kenosis-cut',
     version: CUT_VERSION,
-    clear: { on: true, samples: [], pockets: [] },
+    prepare: AS_IT_CAME,
+    clear: { on: true, samples: [], pockets: [], ink: null },
     edge: { on: true, ...FOUND_EDGE },
+    ink: FOUND_INK,
     deliver: { fileName: null },
   };
 }
@@ -21,7 +23,7 @@ export function untouchedCut(): Cut {
  */
 export function parseCut(value: unknown): Cut {
   const version = versionOf(value);
-  const current = version === 1 || version === 2 ? upgraded(checked(olderSchema, value)) : value;
+  const current = isOlder(version) ? upgraded(checked(olderSchema, value)) : value;
   const cut = checked(cutSchema, current);
   const ids = new Set<string>();
   for (const sample of cut.clear.samples) {
@@ -55,11 +57,15 @@ export function parseCutText(text: string): Cut {
 function versionOf(value: unknown): unknown {
   if (typeof value !== 'object' || value === null || !('version' in value)) return undefined;
   const { version } = value;
-  if (version === 1 || version === 2 || version === CUT_VERSION) return version;
+  if (isOlder(version) || version === CUT_VERSION) return version;
   throw new KenosisError(
     'unknown-cut-version',
     `cut.version: expected 1 to ${CUT_VERSION}, got ${String(version)}; it was written by another version of Kenosis`,
   );
+}
+
+function isOlder(version: unknown): boolean {
+  return typeof version === 'number' && Number.isInteger(version) && version >= 1 && version < CUT_VERSION;
 }
 
 function pathOf(path: readonly PropertyKey[]): string {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
-export const CUT_VERSION = 3;
+export const CUT_VERSION = 4;
 
 /** Limits of the numbers in a cut, shared by the schema, the settings column and the command line. */
 export const LIMITS = {
@@ -21,6 +21,14 @@ export const LIMITS = {
   strokePoints: 2000,
   place: { min: -1000, max: 1_000_000 },
   fileName: 200,
+  straightenDeg: { min: -45, max: 45 },
+  flatten: { min: 0, max: 100 },
+  calm: { min: 0, max: 100 },
+  reading: { min: 0, max: 255 },
+  speckPx: { min: 0, max: 10_000 },
+  density: { min: 0, max: 100 },
+  colorways: 24,
+  colorwayName: 40,
 } as const;
 
 export const reachSchema = z.enum(['joined', 'everywhere']);
@@ -48,15 +56,53 @@ export const sampleSchema = z.strictObject({
   on: z.boolean(),
 });
 
+const within = ({ min, max }: { readonly min: number; readonly max: number }) => z.number().min(min).max(max);
+
+const pointSchema = z.tuple([within(LIMITS.place), within(LIMITS.place)]);
+
+export const cropSchema = z.strictObject({
+  ...placeSchema,
+  width: z.int().min(1),
+  height: z.int().min(1),
+});
+
+export const turnSchema = z.literal([0, 90, 180, 270]);
+
+export const prepareSchema = z.strictObject({
+  on: z.boolean(),
+  corners: z.tuple([pointSchema, pointSchema, pointSchema, pointSchema]).nullable(),
+  flip: z.boolean(),
+  turn: turnSchema,
+  straightenDeg: within(LIMITS.straightenDeg),
+  crop: cropSchema.nullable(),
+  flatten: within(LIMITS.flatten),
+  calm: within(LIMITS.calm),
+  removeRules: z.boolean(),
+});
+
+export const channelSchema = z.enum(['luminance', 'red', 'green', 'blue', 'red-green', 'yellow-blue']);
+
+/** Whether the middle point lies between the two others. */
+const inOrder = ({ black, mid, white }: { black: number; mid: number; white: number }) =>
+  (black < mid && mid < white) || (black > mid && mid > white);
+
+export const byInkSchema = z
+  .strictObject({
+    on: z.boolean(),
+    channel: channelSchema,
+    black: within(LIMITS.reading),
+    mid: within(LIMITS.reading),
+    white: within(LIMITS.reading),
+    speckPx: within(LIMITS.speckPx),
+  })
+  .refine(inOrder, 'expected mid between black and white');
+
 export const clearSchema = z.strictObject({
   on: z.boolean(),
   samples: z.array(sampleSchema).max(LIMITS.samples),
   pockets: z.array(pocketSchema).max(LIMITS.pockets),
+  ink: byInkSchema.nullable(),
 });
-
-const within = ({ min, max }: { readonly min: number; readonly max: number }) => z.number().min(min).max(max);
-
-const pointSchema = z.tuple([within(LIMITS.place), within(LIMITS.place)]);
 
 export const strokeSchema = z.strictObject({
   radiusPx: within(LIMITS.brushPx),
@@ -74,6 +120,27 @@ export const edgeSchema = z.strictObject({
   fineDetail: z.array(strokeSchema).max(LIMITS.fineDetail),
 });
 
+const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'expected a color like #1d2a6b');
+
+export const colorwaySchema = z.strictObject({
+  name: z
+    .string()
+    .max(LIMITS.colorwayName)
+    .regex(
+      /^[\p{L}\p{N}]+([ ._-][\p{L}\p{N}]+)*$/u,
+      'expected letters and digits, single spaces, dots or hyphens between',
+    ),
+  color: colorSchema,
+});
+
+export const inkSchema = z.strictObject({
+  on: z.boolean(),
+  color: colorSchema.nullable(),
+  density: within(LIMITS.density),
+  light: z.boolean(),
+  colorways: z.array(colorwaySchema).max(LIMITS.colorways),
+});
+
 export const deliverSchema = z.strictObject({
   fileName: z.string().min(1).max(LIMITS.fileName).nullable(),
 });
@@ -81,8 +148,10 @@ export const deliverSchema = z.strictObject({
 export const cutSchema = z.strictObject({
   format: z.literal('kenosis-cut'),
   version: z.literal(CUT_VERSION),
+  prepare: prepareSchema,
   clear: clearSchema,
   edge: edgeSchema,
+  ink: inkSchema,
   deliver: deliverSchema,
 });
 
@@ -94,6 +163,16 @@ export type PocketDecision = z.infer<typeof pocketSchema>;
 export type Sample = z.infer<typeof sampleSchema>;
 /** A stroke of a brush: a line through points of the original, as wide as twice its radius, with round ends. */
 export type Stroke = z.infer<typeof strokeSchema>;
+export type Prepare = z.infer<typeof prepareSchema>;
+/** A rectangle of the picture as it is after turning and straightening, in its pixels. */
+export type Crop = z.infer<typeof cropSchema>;
+export type Turn = z.infer<typeof turnSchema>;
+/** What is read of a pixel to tell ink from paper. */
+export type Channel = z.infer<typeof channelSchema>;
+/** Clearing by ink: a channel and its levels; see docs/cut-format.md. */
+export type ByInk = z.infer<typeof byInkSchema>;
+export type Ink = z.infer<typeof inkSchema>;
+export type Colorway = z.infer<typeof colorwaySchema>;
 export type Edge = z.infer<typeof edgeSchema>;
 /** Settings of the edge that are one number. */
 export type EdgeNumber = 'widthPx' | 'spill' | 'offsetPx' | 'softnessPx' | 'evenness' | 'firmness';

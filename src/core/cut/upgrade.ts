@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Edge } from './schema';
+import type { Edge, Ink, Prepare } from './schema';
 
 /** How the edge is when nobody has set it: as wide as it is found to be, freed of spill, not shaped. */
 export const FOUND_EDGE: Omit<Edge, 'on'> = {
@@ -11,6 +11,22 @@ export const FOUND_EDGE: Omit<Edge, 'on'> = {
   firmness: 0,
   fineDetail: [],
 };
+
+/** A picture as it came: nothing turned, cropped or evened out. */
+export const AS_IT_CAME: Prepare = {
+  on: true,
+  corners: null,
+  flip: false,
+  turn: 0,
+  straightenDeg: 0,
+  crop: null,
+  flatten: 0,
+  calm: 0,
+  removeRules: false,
+};
+
+/** Colors as they are found. */
+export const FOUND_INK: Ink = { on: true, color: null, density: 0, light: false, colorways: [] };
 
 /** What is read of older cuts before they are brought up to date; everything else is checked afterwards. */
 const version1Schema = z.looseObject({
@@ -28,9 +44,19 @@ const version2Schema = z.looseObject({
   }),
 });
 
-export const olderSchema = z.discriminatedUnion('version', [version1Schema, version2Schema]);
+const version3Schema = z.looseObject({ version: z.literal(3) });
+
+export const olderSchema = z.discriminatedUnion('version', [version1Schema, version2Schema, version3Schema]);
 
 /** An older cut as the same in the version that is written now: what it does not say stays as it is found. */
 export function upgraded(cut: z.infer<typeof olderSchema>): unknown {
-  return { ...cut, version: 3, edge: { ...FOUND_EDGE, ...cut.edge } };
+  const { clear } = cut;
+  return {
+    ...cut,
+    version: 4,
+    prepare: AS_IT_CAME,
+    clear: typeof clear === 'object' && clear !== null ? { ...clear, ink: null } : clear,
+    ...(cut.version === 3 ? {} : { edge: { ...FOUND_EDGE, ...cut.edge } }),
+    ink: FOUND_INK,
+  };
 }

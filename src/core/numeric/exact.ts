@@ -35,3 +35,27 @@ export function turnsOf(x: number, y: number): number {
   if (x < 0) turns = 0.5 - turns;
   return y < 0 ? 1 - turns : turns;
 }
+
+/** Sine and cosine of an angle in degrees, -90 to 90, to the last bits of a double (Taylor's series). */
+export function sineAndCosineOfDegrees(degrees: number): { readonly sine: number; readonly cosine: number } {
+  const x = (degrees * Math.PI) / 180;
+  const xx = x * x;
+  let sine = 0;
+  let cosine = 0;
+  let term = 1;
+  for (let n = 0; n < 24; n++) {
+    // term is x^n / n! without its sign; even powers go to the cosine, odd ones to the sine.
+    const sign = (n >> 1) % 2 === 0 ? 1 : -1;
+    if (n % 2 === 0) cosine += sign * term;
+    else sine += sign * term * x;
+    if (n % 2 === 0) term /= n + 1;
+    else term = (term * xx) / (n + 1);
+  }
+  return { sine, cosine };
+}
+
+/** The angle of a direction in degrees, -180 to 180, within 0.004. */
+export function degreesOf(x: number, y: number): number {
+  const turns = turnsOf(x, y);
+  return 360 * (turns > 0.5 ? turns - 1 : turns);
+}

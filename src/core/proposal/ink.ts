@@ -1,16 +1,36 @@
 import { labOf } from '../color/oklab';
-import { deviation } from '../numeric/statistics';
-import type { Raster } from '../raster/raster';
-import type { ReachMap } from '../stages/clear/reach-map';
-import type { Rgb } from '../stages/clear/sample-color';
+import { lumaOf } from '../color/luma';
+import { untouchedCut } from '../cut/parse';
+import type { Channel, Crop, Cut, Prepare } from '../cut/schema';
+import { AS_IT_CAME } from '../cut/upgrade';
+import { deviation, quantile } from '../numeric/statistics';
+import { runToEnd } from '../numeric/steps';
+import { createRaster, type Raster, type Rect } from '../raster/raster';
+import { halve, halvingsTo, smallCopy } from '../raster/reduce';
+import { bestChannel, readInk, type InkReading } from '../stages/clear/by-ink/points';
+import { estimateNoise } from '../stages/prepare/calm';
+import { frameOf } from '../stages/prepare/frame';
+import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from '../stages/prepare/light';
+import { developed, lightOf, uncropped, type Source } from '../stages/prepare/prepare';
+import { findRules } from '../stages/prepare/rules';
 
-/** Paper is at least this light (OKLab) and not the pure white of a drawn picture. */
-const PAPER = 0.8;
-const PURE = 252;
+/** Pixels that are enough to tell ink on paper. */
+const LOOK_PIXELS = 260_000;
+
+/** Smaller pictures tell nothing. */
+const LEAST_SIDE = 32;
+
+/** Paper has this luma at least, this little chroma (OKLab), and is not the pure white of a drawn picture. */
+const PAPER_LUMA = 110;
+const PAPER_CHROMA = 0.075;
+const PURE = 253;
 
 /** Ink covers this share of a sheet, at least and at most. */
-const LEAST_INK = 0.0005;
-const MOST_INK = 0.12;
+const LEAST_INK = 0.0004;
+const MOST_INK = 0.14;
+
+/** Between ink and paper lie at most this many times as many pixels as are ink. */
+const MOST_BETWEEN = 3;
 
 /** A stroke is at most so wide, as a share of the shorter side, and never less than FINEST_PX counts as one. */
 const WIDEST = 1 / 40;
@@ -19,48 +39,214 @@ const FINEST_PX = 5;
 /** Of the strokes so much is thin. */
 const THIN = 0.85;
 
-/** Ink is at most this light on average, and of one hue (deviation of OKLab a and b). */
-const DARK = 0.62;
+/** Ink is at most this light, and of one hue (deviation of OKLab a and b). */
+const DARK = 0.66;
 const ONE_HUE = 0.03;
 
+/** From this difference between the lightest and the darkest bare paper, as a share, the light is flattened. */
+const UNEVEN = 0.025;
+
+/** Grain from which it is calmed, encoded, and how much for each unit above that. */
+const GRAINY = 0.9;
+const CALM_PER_UNIT = 45;
+
+/** What was seen of ink on paper. */
+export interface InkLook {
+  readonly light: Light;
+  readonly reading: InkReading;
+  /** Where the ink lies, in pixels of the original. */
+  readonly content: Rect;
+}
+
+/** Why a picture is not ink on paper, for those who asked for ink. */
+export type NoInk =
+  'too small' | 'blank' | 'solid' | 'dark' | 'colored' | 'pure' | 'broad' | 'many hues' | 'photo';
+
 /**
- * Whether a picture is dark writing on light paper: what stays is little, thin, dark and of one hue. `joined` is the
- * reach map of the backdrop's sample, `limit` the level up to which it clears.
+ * Whether a picture is dark writing on light paper: on the flattened picture what is dark is little, thin and of one hue,
+ * and nearly all the rest is paper. Where somebody asked for ink (`asked`) the paper may be pure white.
  */
-export function isInk(raster: Raster, joined: ReachMap, limit: number, paper: Rgb): boolean {
-  const { width, height, data } = raster;
-  if (labOf(paper.red, paper.green, paper.blue).lightness < PAPER) return false;
-  if (Math.min(paper.red, paper.green, paper.blue) >= PURE) return false;
-  const ink: number[] = [];
-  for (let i = 0; i < joined.levels.length; i++) if (joined.levels[i]! > limit) ink.push(i);
-  const share = ink.length / joined.levels.length;
-  if (share < LEAST_INK || share > MOST_INK) return false;
+export function lookForInk(original: Raster, asked = false): InkLook | NoInk {
+  if (Math.min(original.width, original.height) < LEAST_SIDE) return 'too small';
+  const small = smallCopy(original);
+  const halvings = halvingsTo(LOOK_PIXELS, small.raster.width, small.raster.height);
+  let { raster } = small;
+  for (let k = 0; k < halvings; k++) raster = halve(raster);
+  const reduction = small.reduction + halvings;
+  const light = estimateLight({ raster, reduction: 0 });
+  const { red, green, blue } = light.paper;
+  if (lumaOf(red, green, blue) < PAPER_LUMA) return 'dark';
+  const lab = labOf(Math.round(red), Math.round(green), Math.round(blue));
+  if (Math.sqrt(lab.a * lab.a + lab.b * lab.b) > PAPER_CHROMA) return 'colored';
+  const flat = flattened(raster, light);
+  const reading = readInk([flat]);
+  if (!reading) return solidOrBlank(raster);
+  if (reading.share > 0.5) return 'solid';
+  if (!asked && Math.min(red, green, blue) >= PURE) return 'pure';
+  if (reading.share < LEAST_INK) return 'blank';
+  if (reading.share > MOST_INK) return 'broad';
+  const mask = inkMask(flat, reading);
+  if (mask.between > MOST_BETWEEN * mask.ink.length + 0.01 * mask.marks.length) return 'photo';
+  if (!isThin(mask.marks, flat.width, flat.height, mask.ink)) return 'broad';
+  if (!isOneHue(flat, mask.ink)) return 'many hues';
+  return { light, reading, content: boxOf(mask.ink, flat.width, reduction, original) };
+}
+
+function solidOrBlank(raster: Raster): NoInk {
+  const { data } = raster;
+  let sum = 0;
+  for (let p = 0; p < data.length; p += 4) sum += lumaOf(data[p]!, data[p + 1]!, data[p + 2]!);
+  return sum / (data.length / 4) < PAPER_LUMA ? 'solid' : 'blank';
+}
+
+function flattened(raster: Raster, light: Light): Raster {
+  const out = createRaster(raster.width, raster.height, raster.data.slice());
+  const placeOf = (row: number, xs: Float64Array, ys: Float64Array) => {
+    for (let x = 0; x < xs.length; x++) xs[x] = x + 0.5;
+    ys.fill(row + 0.5);
+  };
+  flattenRows(out, gainsOf(light, 1), placeOf, 0, out.height);
+  return out;
+}
+
+/** Pixels that are ink, and how many lie between ink and paper. */
+function inkMask({ data }: Raster, { ink, paper }: InkReading) {
+  const marks = new Uint8Array(data.length >> 2);
+  const limit = (ink + paper) / 2;
+  const light = paper - 0.25 * (paper - ink);
+  const found: number[] = [];
+  let between = 0;
+  for (let i = 0, p = 0; i < marks.length; i++, p += 4) {
+    const luma = lumaOf(data[p]!, data[p + 1]!, data[p + 2]!);
+    if (luma < limit) {
+      marks[i] = 1;
+      found.push(i);
+    } else if (luma < light) between++;
+  }
+  return { marks, ink: found, between };
+}
+
+function isThin(marks: Uint8Array, width: number, height: number, ink: readonly number[]): boolean {
   const widest = Math.max(FINEST_PX, Math.round(Math.min(width, height) * WIDEST));
-  const thin = ink.filter((i) => runThrough(joined.levels, limit, width, height, i, widest)).length;
-  if (thin < THIN * ink.length) return false;
+  const run = (i: number, step: number, back: number, forth: number) => {
+    let length = 1;
+    for (let k = 1; k <= back && length <= widest && marks[i - k * step] === 1; k++) length++;
+    for (let k = 1; k <= forth && length <= widest && marks[i + k * step] === 1; k++) length++;
+    return length;
+  };
+  const thin = ink.filter((i) => {
+    const x = i % width;
+    const y = (i - x) / width;
+    return Math.min(run(i, 1, x, width - 1 - x), run(i, width, y, height - 1 - y)) <= widest;
+  });
+  return thin.length >= THIN * ink.length;
+}
+
+function isOneHue({ data }: Raster, ink: readonly number[]): boolean {
   const labs = ink.map((i) => labOf(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!));
-  const mean = labs.reduce((sum, { lightness }) => sum + lightness, 0) / labs.length;
+  const lightness = quantile(
+    labs.map((lab) => lab.lightness),
+    0.3,
+  );
   return (
-    mean < DARK && deviation(labs.map(({ a }) => a)) < ONE_HUE && deviation(labs.map(({ b }) => b)) < ONE_HUE
+    lightness < DARK &&
+    deviation(labs.map(({ a }) => a)) < ONE_HUE &&
+    deviation(labs.map(({ b }) => b)) < ONE_HUE
   );
 }
 
-/** Whether the run of ink through a pixel, across or down, is at most `widest` long. */
-function runThrough(
-  levels: Uint16Array,
-  limit: number,
-  width: number,
-  height: number,
-  i: number,
-  widest: number,
-): boolean {
-  const x = i % width;
-  const y = (i - x) / width;
-  const run = (step: number, back: number, forth: number) => {
-    let length = 1;
-    for (let k = 1; k <= back && length <= widest && levels[i - k * step]! > limit; k++) length++;
-    for (let k = 1; k <= forth && length <= widest && levels[i + k * step]! > limit; k++) length++;
-    return length;
+function boxOf(ink: readonly number[], width: number, reduction: number, original: Raster): Rect {
+  const xs = ink.map((i) => i % width);
+  const ys = ink.map((i) => Math.floor(i / width));
+  // A stray pixel or two is not what is meant by content.
+  const low = (values: number[]) => quantile(values, 0.002) << reduction;
+  const high = (values: number[], size: number) => Math.min(size, (quantile(values, 0.998) + 1) << reduction);
+  const x = low(xs);
+  const y = low(ys);
+  return { x, y, width: high(xs, original.width) - x, height: high(ys, original.height) - y };
+}
+
+/** Bands of the picture that are read at full size to set the points, and their height. */
+const BANDS = 6;
+const BAND_PX = 48;
+const MOST_WIDTH = 2400;
+
+/** Specks below this area are dropped, in square pixels: grows with the size of the picture. */
+function speckLimit({ width, height }: Raster): number {
+  return Math.max(4, Math.round((width * height) / 90_000));
+}
+
+/** A first cut by ink: what to prepare, which channel to read and where its points lie. */
+export function proposeByInk(source: Source, look: InkLook, wanted: Channel | null): Cut {
+  const { original } = source;
+  const prepare = prepareFor(source, look);
+  const reading = readBands(source, prepare, look.content) ?? look.reading;
+  const { channel, black, mid, white } =
+    reading.channels.find((one) => one.channel === wanted) ?? bestChannel(reading);
+  const cut = untouchedCut();
+  const ink = { on: true, channel, black, mid, white, speckPx: speckLimit(original) };
+  return { ...cut, prepare, clear: { ...cut.clear, ink } };
+}
+
+function prepareFor(source: Source, { light }: InkLook): Prepare {
+  const [grain] = [...estimateNoise(source.original)].sort((a, b) => b - a);
+  const calm = grain! > GRAINY ? Math.min(100, Math.round((grain! - GRAINY) * CALM_PER_UNIT + 20)) : 0;
+  const flat = { raster: flatCopy(source), reduction: 0 };
+  return {
+    ...AS_IT_CAME,
+    flatten: unevenness(light) > UNEVEN ? 100 : 0,
+    calm,
+    removeRules: findRules(flat.raster, flat, evenLight(lightOf(source).paper)) !== null,
   };
-  return Math.min(run(1, x, width - 1 - x), run(width, y, height - 1 - y)) <= widest;
+}
+
+/** The small copy of an original in even light. */
+export function flatCopy(source: Source): Raster {
+  const cut = { ...untouchedCut(), prepare: { ...AS_IT_CAME, flatten: 100 } };
+  return (source.flat ??= uncropped(source, cut, { flatten: 100 }));
+}
+
+/** How much darker the darkest bare paper is than the lightest, as a share; a little of either end left out. */
+function unevenness({ channels: [, green] }: Light): number {
+  const step = Math.max(1, Math.floor(green.length / 20_000));
+  const some = Array.from({ length: Math.floor(green.length / step) }, (_, k) => green[k * step]!);
+  return 1 - quantile(some, 0.02) / Math.max(1, quantile(some, 0.98));
+}
+
+/** What bands through the writing show at full size, prepared as they will be. */
+export function readBands(source: Source, prepare: Prepare, content: Rect): InkReading | null {
+  const { original } = source;
+  const cut = { ...untouchedCut(), prepare };
+  const frame = frameOf(prepare, original.width, original.height);
+  if (prepare.flatten > 0) lightOf(source);
+  const width = Math.min(MOST_WIDTH, content.width);
+  const x = content.x + ((content.width - width) >> 1);
+  const bands = content.height <= BANDS * BAND_PX ? 1 : BANDS;
+  const height = bands === 1 ? content.height : BAND_PX;
+  const parts = Array.from({ length: bands }, (_, k) => {
+    const y = content.y + (bands === 1 ? 0 : Math.floor((k * (content.height - height)) / (bands - 1)));
+    return runToEnd(
+      developed(
+        source,
+        { ...cut, prepare: { ...prepare, removeRules: false } },
+        frame,
+        { x, y, width, height },
+        0,
+      ),
+    );
+  });
+  return readInk(parts);
+}
+
+/** A crop around content with a margin, within a picture. */
+export function cropAround(content: Rect, width: number, height: number): Crop {
+  const margin = Math.max(8, Math.round(Math.max(content.width, content.height) * 0.04));
+  const x = Math.max(0, content.x - margin);
+  const y = Math.max(0, content.y - margin);
+  return {
+    x,
+    y,
+    width: Math.min(width, content.x + content.width + margin) - x,
+    height: Math.min(height, content.y + content.height + margin) - y,
+  };
 }

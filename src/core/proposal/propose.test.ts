@@ -50,7 +50,7 @@ describe('propose', () => {
 
   it('keeps a place that is named', () => {
     const picture = rings(() => [238, 240, 236]);
-    const proposal = propose(picture, [{ x: 112, y: 98 }]);
+    const proposal = propose(picture, { keep: [{ x: 112, y: 98 }] });
     expect(alphaAt(picture, proposal, 110, 100)).toBe(255);
     expect(proposal.reason).toContain('1 kept because you asked for it');
   });

@@ -1,7 +1,8 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
-import type { Cut, Sample } from '../cut/schema';
+import type { Channel, Cut, Sample } from '../cut/schema';
+import { KenosisError } from '../errors';
 import { runToEnd, type Steps } from '../numeric/steps';
 import { halvingsTo } from '../raster/reduce';
 import type { Raster } from '../raster/raster';
@@ -14,11 +15,12 @@ import { toleranceLevel } from '../stages/clear/distance';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
 import { decidePockets, REASONS, type DecidedPockets } from './decide-pockets';
-import { isInk } from './ink';
+import { lookForInk, proposeByInk } from './ink';
+import { explainInk, noInk, reframed } from './explain-ink';
 import { nameColor } from './name-color';
 
 /** What a picture was found to be. */
-export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'ink' | 'transparent' | 'busy';
+export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'ink' | 'transparent' | 'busy' | 'blank';
 
 /** A complete first cut, or none, with the reason in one sentence. */
 export interface Proposal {
@@ -52,11 +54,41 @@ const SHADE_GAIN = 0.002;
 /** A step of the allowance that clears so much more at once, as a share of the picture, has broken into the subject. */
 const LEAK = 0.02;
 
+/** What a proposal is asked for. */
+export interface Wishes {
+  /** Places of the original that must stay. */
+  readonly keep?: readonly { readonly x: number; readonly y: number }[];
+  /** How to clear; what the picture is found to be where it is left out. */
+  readonly method?: 'color' | 'ink' | null;
+  /** What ink is read from; the best where it is left out. */
+  readonly channel?: Channel | null;
+  /** Whether the picture may be cropped to its content, and straightened. */
+  readonly crop?: boolean;
+  readonly straighten?: boolean;
+}
+
 /**
- * Looks at a picture and proposes a first cut. `keep` names places of the original that must stay. Works at a reduced
- * size; the same picture gives the same proposal everywhere.
+ * Looks at a picture and proposes a first cut: by ink where it is writing on paper and nothing else must stay, by color
+ * otherwise. Works at a reduced size; the same picture gives the same proposal everywhere.
  */
-export function* proposeSteps(whole: Scene, keep: readonly { x: number; y: number }[] = []): Steps<Proposal> {
+export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal> {
+  const keep = wishes.keep ?? [];
+  if (wishes.method !== 'color' && keep.length === 0) {
+    const source = { original: whole.original };
+    const look = lookForInk(whole.original, wishes.method === 'ink');
+    yield { stage: 'proposal', done: 1, total: 4 };
+    if (typeof look === 'object') {
+      const proposed = proposeByInk(source, look, wishes.channel ?? null);
+      const frame = reframed(source, look, proposed, wishes);
+      return { kind: 'ink', cut: frame.cut, reason: explainInk(look, frame) };
+    }
+    if (wishes.method === 'ink') throw noInk(look);
+  }
+  if (wishes.method === 'ink' && keep.length > 0)
+    throw new KenosisError(
+      'bad-argument',
+      '--keep: expected clearing by color, got --method ink, which knows no pockets',
+    );
   const scene = smallScene(whole);
   const { raster } = scene;
   yield { stage: 'proposal', done: 1, total: 4 };
@@ -77,29 +109,35 @@ export function* proposeSteps(whole: Scene, keep: readonly { x: number; y: numbe
   const cache: ReachCache = new Map();
   const decided = yield* decidePockets(scene, sample, keep, cache);
   const joined = yield* reachOfSample(scene, sample, untouchedCut(), cache);
+  if (keep.length === 0 && asMeasured(sample, joined).cleared > 1 - LEAST_SUBJECT) {
+    const reason =
+      'Nothing but one even surface is seen: no ink, no subject. Nothing is proposed; click the background if there is something faint on it.';
+    return { kind: 'blank', cut: null, reason };
+  }
   const cut: Cut = {
     ...untouchedCut(),
     clear: {
       on: true,
       samples: [sample],
       pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
+      ink: null,
     },
   };
-  const paper = colorOfSample(scene, sample);
-  const ink = found.kind === 'flat' && isInk(raster, joined, toleranceLevel(sample.tolerance), paper);
-  const kind = ink ? 'ink' : found.kind;
-  return { kind, cut, reason: explain(kind, scene, sample, shadow, decided) };
+  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shadow, decided) };
 }
 
 /** The proposal at once. */
-export function propose(original: Raster, keep: readonly { x: number; y: number }[] = []): Proposal {
-  return runToEnd(proposeSteps(sceneOf(original), keep));
+export function propose(original: Raster, wishes: Wishes = {}): Proposal {
+  return runToEnd(proposeSteps(sceneOf(original), wishes));
 }
 
 /** The scene reduced further. */
 function roughly(scene: Scene): Scene {
   return halvedScene(scene, halvingsTo(ROUGH_PIXELS, scene.raster.width, scene.raster.height));
 }
+
+/** A subject is at least this share of the picture. */
+const LEAST_SUBJECT = 0.00002;
 
 /** The kind of backdrop and a sample on it; null where the frame shows none. */
 function lookAt(
@@ -240,7 +278,7 @@ function asMeasured(sample: Sample, joined: ReachMap): Measured {
 }
 
 function explain(
-  kind: 'flat' | 'gradient' | 'pattern' | 'ink',
+  kind: 'flat' | 'gradient' | 'pattern',
   scene: Scene,
   sample: Sample,
   shadow: boolean,
@@ -250,16 +288,14 @@ function explain(
   const parts = [
     kind === 'pattern'
       ? 'A painted-in checkerboard all around'
-      : kind === 'ink'
-        ? `Ink on ${color.toLowerCase()} paper${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`
-        : kind === 'gradient'
-          ? 'A smooth gradient all around the frame'
-          : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
+      : kind === 'gradient'
+        ? 'A smooth gradient all around the frame'
+        : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
   ];
   if (shadow) parts.push('a soft shadow cleared with it');
   if (cleared.length > 0)
     parts.push(
-      `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' || kind === 'ink' ? 'color' : 'backdrop'} cleared`,
+      `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
     );
   for (const why of REASONS) {
     const number = kept.filter((pocket) => pocket.why === why).length;

@@ -1,4 +1,4 @@
-import { assertRaster, createRaster, type Raster } from './raster';
+import { assertRaster, createRaster, type Raster, type Rect } from './raster';
 
 /**
  * Halves a raster by averaging blocks of 2 x 2 pixels; an odd last row or column is averaged over what is there.
@@ -119,4 +119,16 @@ export function smallCopy(original: Raster): Reduced {
   let raster = original;
   for (let k = 0; k < reduction; k++) raster = halve(raster);
   return { raster, reduction };
+}
+
+/** The pixels of a reduced raster in which those of a rectangle of the original lie. */
+export function reduceRect(rect: Rect, reduction: number): Rect {
+  const x = rect.x >> reduction;
+  const y = rect.y >> reduction;
+  return {
+    x,
+    y,
+    width: ((rect.x + rect.width - 1) >> reduction) - x + 1,
+    height: ((rect.y + rect.height - 1) >> reduction) - y + 1,
+  };
 }

@@ -1,6 +1,9 @@
 import * as Comlink from 'comlink';
 import type { Cut, Sample } from '../../core/cut/schema';
-import type { EngineEvent, Magnified, Probe, SampleStart, ShowRequest } from '../protocol';
+import type { Rect } from '../../core/raster/raster';
+import type { SheetCorners } from '../../core/stages/prepare/sheet';
+import type { Straightening } from '../../core/stages/prepare/straighten';
+import type { EngineEvent, InkFacts, Magnified, Probe, SampleStart, ShowRequest } from '../protocol';
 import type { BenchWorker } from './bench.worker';
 
 /** The bench's line to its engine. Only messages cross it; no pixel is touched on this side. */
@@ -16,6 +19,11 @@ export interface BenchClient {
   probe(x: number, y: number): Promise<Probe | null>;
   magnify(x: number, y: number, scale: number, side: number): Promise<Magnified | null>;
   startOf(sample: Sample, cut: Cut): Promise<SampleStart>;
+  inkFacts(cut: Cut): Promise<InkFacts>;
+  straightening(cut: Cut): Promise<Straightening>;
+  corners(): Promise<SheetCorners | null>;
+  contentBox(): Promise<Rect | null>;
+  hasManyColors(): Promise<boolean>;
   shownSha256(): Promise<string>;
   close(): void;
 }
@@ -34,6 +42,11 @@ export function startBenchClient(): BenchClient {
     probe: (x, y) => remote.probe(x, y),
     magnify: (x, y, scale, side) => remote.magnify(x, y, scale, side),
     startOf: (sample, cut) => remote.startOf(sample, cut),
+    inkFacts: (cut) => remote.inkFacts(cut),
+    straightening: (cut) => remote.straightening(cut),
+    corners: () => remote.corners(),
+    contentBox: () => remote.contentBox(),
+    hasManyColors: () => remote.hasManyColors(),
     shownSha256: () => remote.shownSha256(),
     close: () => worker.terminate(),
   };

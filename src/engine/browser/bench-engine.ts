@@ -1,20 +1,26 @@
 import type { Cut, Sample } from '../../core/cut/schema';
-import { halve, halvingsTo } from '../../core/raster/reduce';
+import { halve, halvingsTo, smallCopy } from '../../core/raster/reduce';
 import { clipRect, createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
-import { edgePart, reachMaps, renderPart, renderSteps, type Cutout } from '../../core/render';
+import { edgePart, reachMaps, renderPart, renderPrepared, type Cutout } from '../../core/render';
 import {
   actingSamples,
-  idleSamples,
-  plainDistances,
   colorOfSample,
   reachKey,
   reachOfSample,
   type ReachCache,
 } from '../../core/stages/clear/clear';
-import { findPockets, enclosedRows } from '../../core/stages/clear/pockets';
+import { clippedPart } from '../../core/stages/clear/by-ink/by-ink';
 import type { ReachMap } from '../../core/stages/clear/reach-map';
-import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
+import type { Scene } from '../../core/stages/clear/scene';
 import { safeRangeOf, startingTolerance, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
+import { hasManyColors } from '../../core/stages/ink/many-colors';
+import { contentOf } from '../../core/stages/prepare/content';
+import { findSheet, type SheetCorners } from '../../core/stages/prepare/sheet';
+import { findStraightening, type Straightening } from '../../core/stages/prepare/straighten';
+import { prepareKey, uncropped, type Source } from '../../core/stages/prepare/prepare';
+import { boardSteps, Drafts, placedOn, type Board, type Size } from './board';
+import { inkFactsOf } from './ink-facts';
+import { notesOf, type Notes } from './notes';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
@@ -22,8 +28,8 @@ import { hatchInto } from '../../core/view/hatch';
 import type {
   CurveReport,
   EngineEvent,
+  InkFacts,
   Magnified,
-  PocketReport,
   Probe,
   SampleStart,
   ShowRequest,
@@ -51,9 +57,6 @@ const MOST_EXACT = 600_000;
 /** How fast the memory of a slow draft fades, from one draft to the next. */
 const FADE = 0.9;
 
-/** Pockets that are told of at most. */
-const MOST_POCKETS = 200;
-
 /** What the engine needs of the place it runs in. */
 export interface EngineHost {
   now(): number;
@@ -63,7 +66,10 @@ export interface EngineHost {
   paint(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): void;
   tell(event: EngineEvent): void;
   /** Makes the stage strip's small picture of the result with `compose`. */
-  thumbnail(compose: (view: View, ground: Ground, out: Uint8ClampedArray) => void): void;
+  thumbnail(
+    size: { readonly width: number; readonly height: number },
+    compose: (what: 'result' | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+  ): void;
 }
 
 export interface BenchEngine {
@@ -74,17 +80,22 @@ export interface BenchEngine {
   /** A square of `side` screen pixels around a pixel, at `scale` screen pixels a pixel. Null outside of the picture. */
   magnify(x: number, y: number, scale: number, side: number): Magnified | null;
   startOf(sample: Sample, cut: Cut): SampleStart;
+  /** What the prepared picture of a cut shows of ink in each channel. */
+  inkFacts(cut: Cut): InkFacts;
+  /** How far the picture of a cut, squared up and turned, must be straightened. */
+  straightening(cut: Cut): Straightening;
+  /** The corners of a photographed sheet in pixels of the original; null where no outline is seen. */
+  corners(): SheetCorners | null;
+  /** The smallest box of the full-size cutout that holds all that is seen, in pixels of the crop; null for nothing. */
+  contentBox(): Promise<Rect | null>;
+  /** Whether the full-size cutout has more than one color. */
+  hasManyColors(): Promise<boolean>;
   /** Pixels of the full-size cutout, made now if need be. */
   finishedPixels(): Promise<Bytes>;
   close(): void;
 }
 
 type CurveFacts = Omit<CurveReport, 'sampleId'>;
-
-interface Size {
-  readonly scene: Scene;
-  readonly cache: ReachCache;
-}
 
 interface Finished {
   readonly key: string;
@@ -94,16 +105,17 @@ interface Finished {
 }
 
 /**
- * Runs the core for one open piece. It keeps the master, its halvings, the reach maps and the last full-size cutout;
- * answers every request at once at the size of the view, and makes the full size when the requests rest.
+ * Runs the core for one open piece. It keeps the master, the prepared picture with its halvings and reach maps, and the last
+ * full-size cutout; answers every request at once at the size of the view, and makes the full size when the requests rest.
  */
 export function createBenchEngine(
   master: { width: number; height: number; data: Bytes },
   host: EngineHost,
 ): BenchEngine {
   const original = createRaster(master.width, master.height, master.data);
-  const sizes = sizesOf(original);
-  const viewReduction = halvingsTo(VIEW_PIXELS, original.width, original.height);
+  const source: Source = { original };
+  const drafts = new Drafts(source);
+  let board: Board | null = null;
   let wanted: ShowRequest | null = null;
   let unpainted = false;
   /** What drafts cost lately, in milliseconds a pixel. */
@@ -112,6 +124,7 @@ export function createBenchEngine(
   let finished: Finished | null = null;
   let resting = false;
   let closed = false;
+  let boardJob: { key: string; steps: Steps<Board> } | null = null;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
   let noteJob: { key: string; steps: Steps<Notes> } | null = null;
   let noted = '';
@@ -123,42 +136,50 @@ export function createBenchEngine(
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
   const waiting: ((value: Finished) => void)[] = [];
 
-  const full = sizes[0]!;
-
   function keyOf(cut: Cut): string {
-    return JSON.stringify([cut.clear, cut.edge]);
+    return JSON.stringify([cut.prepare, cut.clear, cut.edge, cut.ink]);
   }
 
-  function layerOf(request: ShowRequest): { layer: Layer; exact: boolean } {
-    const { cut, view, look } = request;
-    const whole = { wholeWidth: original.width, wholeHeight: original.height };
+  /** The board of a cut; null while its picture is not prepared yet. */
+  function boardOf(cut: Cut): Board | null {
+    const key = prepareKey(cut, original);
+    if (board?.key !== key && key === '') board = runToEnd(boardSteps(source, cut));
+    return board?.key === key ? board : null;
+  }
+
+  /** The same, prepared now if need be. */
+  function boardNow(cut: Cut): Board {
+    return boardOf(cut) ?? (board = runToEnd(boardSteps(source, cut)));
+  }
+
+  function layerOf(request: ShowRequest, on: Board): { layer: Layer; exact: boolean } {
+    const { view, look } = request;
+    const { sizes, window } = on;
+    const whole = { wholeWidth: window.width, wholeHeight: window.height };
     const reduction = reductionFor(view.scale, sizes.length);
-    if (look === 'original') {
-      return {
-        layer: { raster: sizes[reduction]!.scene.raster, x: 0, y: 0, reduction, ...whole },
-        exact: true,
-      };
+    if (look === 'original' || look === 'prepared' || look === 'levels')
+      return { layer: layerAt(on, sizes[reduction]!.scene.raster, { x: 0, y: 0 }, reduction), exact: true };
+    if (finished?.key === keyOf(request.cut)) {
+      const raster = sizeOfFinished(finished, reduction);
+      return { layer: { raster, x: 0, y: 0, reduction, ...whole }, exact: true };
     }
-    if (finished?.key === keyOf(cut)) {
-      return {
-        layer: { raster: sizeOfFinished(finished, reduction), x: 0, y: 0, reduction, ...whole },
-        exact: true,
-      };
-    }
-    const seen = visiblePart(view, 0);
+    const cut = placedOn(on, request.cut);
+    const seenAs = viewOn(on, view);
+    const full = sizes[0]!;
+    const seen = visiblePart(seenAs, 0);
     const seenPixels = pixelsIn(full.scene, seen);
     if (reduction === 0 && seenPixels <= MOST_EXACT && seenPixels * cost <= SLOW_EXACT_MS) {
       const raster = drafted(full, cut, seen);
-      if (raster) return { layer: { raster, ...cornerOf(seen), reduction: 0, ...whole }, exact: true };
+      if (raster) return { layer: layerAt(on, raster, cornerOf(seen), 0), exact: true };
     }
-    const fitting = Math.max(draftReductionFor(view.scale, sizes.length), viewReduction);
-    const slow = pixelsIn(sizes[fitting]!.scene, visiblePart(view, fitting)) * cost > SLOW_MS;
+    const fitting = Math.max(draftReductionFor(view.scale, sizes.length), viewReductionOf(on));
+    const slow = pixelsIn(sizes[fitting]!.scene, visiblePart(seenAs, fitting)) * cost > SLOW_MS;
     const used = Math.min(sizes.length - 1, fitting + (slow ? 1 : 0));
     const size = sizes[used]!;
     runToEnd(reachMaps(size.scene, cut, size.cache));
-    const part = visiblePart(view, used);
+    const part = visiblePart(seenAs, used);
     const raster = drafted(size, cut, part)!;
-    return { layer: { raster, ...cornerOf(part), reduction: used, ...whole }, exact: used === 0 };
+    return { layer: layerAt(on, raster, cornerOf(part), used), exact: used === 0 };
   }
 
   /** A part of the result, made at once; null while a reach map is missing. Notes what it cost. */
@@ -171,80 +192,123 @@ export function createBenchEngine(
   }
 
   function paint(request: ShowRequest): void {
-    const { view, ground, turn } = request;
-    const { layer, exact } = layerOf(request);
+    const { view, ground, turn, look } = request;
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
-    if (request.look === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, pixels);
-    else composeInto(layer, view, ground, pixels);
-    if (request.look === 'edge') hatch(request, layer.reduction);
+    const on = boardOf(request.cut);
+    let exact = false;
+    if (on) {
+      const found = layerOf(request, on);
+      ({ exact } = found);
+      const { layer } = found;
+      if (look === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, pixels);
+      else composeInto(layer, view, ground, pixels);
+      if (look === 'edge') hatch(request, on, layer.reduction);
+      if (look === 'levels') hatchClipped(request, on, layer.reduction);
+    } else {
+      const { frame, ...draft } = drafts.of(request.cut, reductionFor(view.scale, 20));
+      const { width, height } = frame.crop;
+      composeInto({ ...draft, wholeWidth: width, wholeHeight: height }, view, ground, pixels);
+    }
     host.paint(pixels, view.width, view.height);
     host.tell({ kind: 'painted', turn, exact });
   }
 
   /** Hatches over what is certain at a size whose result is shown already. */
-  function hatch({ cut, view, ground }: ShowRequest, reduction: number): void {
-    const { scene, cache } = sizes[reduction]!;
-    runToEnd(reachMaps(scene, cut, cache));
-    const { width, height } = scene.raster;
-    const part = clipRect(visiblePart(view, reduction), width, height);
-    const marks = edgePart(scene, cut, cache, part);
-    if (marks) hatchInto({ marks, part, reduction }, view, ground, pixels);
+  function hatch({ cut, view, ground }: ShowRequest, on: Board, reduction: number): void {
+    const { scene, cache } = on.sizes[reduction]!;
+    const placed = placedOn(on, cut);
+    runToEnd(reachMaps(scene, placed, cache));
+    const seenAs = viewOn(on, view);
+    const part = clipRect(visiblePart(seenAs, reduction), scene.raster.width, scene.raster.height);
+    const marks = edgePart(scene, placed, cache, part);
+    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, pixels);
+  }
+
+  /** Hatches over what the levels clip to full ink and to bare paper. */
+  function hatchClipped({ cut, view, ground }: ShowRequest, on: Board, reduction: number): void {
+    const { raster } = on.sizes[reduction]!.scene;
+    const seenAs = viewOn(on, view);
+    const part = clipRect(visiblePart(seenAs, reduction), raster.width, raster.height);
+    const marks = clippedPart(raster, cut, part);
+    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, pixels);
   }
 
   /** The layer of the result around a pixel at full size, or as near to it as can be made at once. */
-  function layerAround(cut: Cut, view: View): Layer {
-    const whole = { wholeWidth: original.width, wholeHeight: original.height };
+  function layerAround(on: Board, cut: Cut, view: View): Layer {
+    const { sizes, window } = on;
+    const whole = { wholeWidth: window.width, wholeHeight: window.height };
     if (finished?.key === keyOf(cut))
       return { raster: finished.cutout.raster, x: 0, y: 0, reduction: 0, ...whole };
-    for (const reduction of [0, viewReduction]) {
+    const placed = placedOn(on, cut);
+    for (const reduction of [0, viewReductionOf(on)]) {
       const { scene, cache } = sizes[reduction]!;
-      const part = visiblePart(view, reduction);
-      const raster = renderPart(scene, cut, cache, part);
-      if (raster) return { raster, ...cornerOf(part), reduction, ...whole };
+      const part = visiblePart(viewOn(on, view), reduction);
+      const raster = renderPart(scene, placed, cache, part);
+      if (raster) return layerAt(on, raster, cornerOf(part), reduction);
     }
-    return { raster: original, x: 0, y: 0, reduction: 0, ...whole };
+    return layerAt(on, sizes[0]!.scene.raster, { x: 0, y: 0 }, 0);
   }
 
-  function workAhead(cut: Cut): boolean {
+  function workAhead({ cut, look, turn }: ShowRequest): boolean {
+    const on = boardOf(cut);
+    if (!on) {
+      const key = prepareKey(cut, original);
+      if (boardJob?.key !== key) boardJob = { key, steps: boardSteps(source, cut) };
+      mapJob = cutJob = noteJob = null;
+      return true;
+    }
+    boardJob = null;
+    if (look === 'prepared' && waiting.length === 0) return false;
     const key = keyOf(cut);
+    const placed = placedOn(on, cut);
     if (finished?.key === key) {
       if (noted === key) return false;
-      if (noteJob?.key !== key) noteJob = { key, steps: notesOf(sizes[viewReduction]!, cut, noteCache) };
+      if (noteJob?.key !== key)
+        noteJob = { key, steps: notesOf(on.sizes[viewReductionOf(on)]!, placed, on.window, noteCache) };
       return true;
     }
     noteJob = null;
-    const missing = actingSamples(cut).find((sample) => !full.cache.has(reachKey(sample, cut)));
+    const full = on.sizes[0]!;
+    const missing = actingSamples(placed).find((sample) => !full.cache.has(reachKey(sample, placed)));
     if (missing) {
-      const missingKey = reachKey(missing, cut);
+      const missingKey = reachKey(missing, placed);
       if (mapJob?.key !== missingKey) {
-        mapJob = { key: missingKey, steps: reachOfSample(full.scene, missing, cut, full.cache) };
+        mapJob = { key: missingKey, steps: reachOfSample(full.scene, missing, placed, full.cache) };
       }
       cutJob = null;
       return true;
     }
-    if (cutJob?.key !== key)
-      cutJob = { key, turn: wanted!.turn, steps: renderSteps(full.scene, cut, full.cache) };
+    if (cutJob?.key !== key) {
+      const steps = renderPrepared(full.scene, { cut: placed, window: on.window }, full.cache);
+      cutJob = { key, turn, steps };
+    }
     return true;
   }
 
-  function workOn(cut: Cut): void {
+  function workOn(request: ShowRequest): void {
     const end = host.now() + SLICE_MS;
     do {
-      const job = mapJob ?? cutJob ?? noteJob;
+      const job = boardJob ?? mapJob ?? cutJob ?? noteJob;
       if (!job) return;
       const next = job.steps.next();
       if (!next.done) {
         if (job !== noteJob) host.tell({ kind: 'progress', progress: next.value });
         continue;
       }
-      if (job === noteJob) {
+      if (job === boardJob) {
+        boardJob = null;
+        board = next.value as Board;
+        noteCache.clear();
+        paint(request);
+        if (request.look === 'prepared') host.tell({ kind: 'prepared' });
+      } else if (job === noteJob) {
         noted = noteJob.key;
         noteJob = null;
         host.tell({ kind: 'noted', ...(next.value as Notes) });
       } else if (mapJob) {
         mapJob = null;
-        tellCurves(cut);
+        tellCurves(request.cut);
       } else if (cutJob) {
         const { key, turn } = cutJob;
         cutJob = null;
@@ -256,28 +320,34 @@ export function createBenchEngine(
 
   function settle(result: Finished, turn: number): void {
     finished = result;
-    host.tell({ kind: 'settled', turn, alpha: result.cutout.alpha, alike: result.cutout.alike });
+    const { raster, alpha, alike } = result.cutout;
+    host.tell({ kind: 'settled', turn, alpha, alike });
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
-      host.thumbnail((view, ground, out) => {
-        const reduction = reductionFor(view.scale, sizes.length);
-        const raster = sizeOfFinished(result, reduction);
-        const whole = { wholeWidth: original.width, wholeHeight: original.height };
-        composeInto({ raster, x: 0, y: 0, reduction, ...whole }, view, ground, out);
+      host.thumbnail(raster, (what, view, ground, out) => {
+        const reduction = reductionFor(view.scale, 20);
+        const whole = { wholeWidth: raster.width, wholeHeight: raster.height };
+        const small = sizeOfFinished(result, reduction);
+        const layer = { raster: small, x: 0, y: 0, reduction, ...whole };
+        if (what === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, out);
+        else composeInto(layer, view, ground, out);
       });
     }
     for (const done of waiting.splice(0)) done(result);
   }
 
   function tellCurves(cut: Cut): void {
+    const on = boardOf(cut);
+    if (!on) return;
+    const placed = placedOn(on, cut);
     const curves: CurveReport[] = [];
-    for (const sample of cut.clear.samples) {
-      const key = reachKey(sample, cut);
-      const map = sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
+    for (const sample of placed.clear.samples) {
+      const key = reachKey(sample, placed);
+      const map = on.sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
       if (!map) continue;
       let facts = curveFacts.get(map);
-      if (!facts) curveFacts.set(map, (facts = readCurve(full.scene, sample, map)));
+      if (!facts) curveFacts.set(map, (facts = readCurve(on.sizes[0]!.scene, sample, map)));
       curves.push({ sampleId: sample.id, ...facts });
     }
     const told = curves
@@ -301,8 +371,8 @@ export function createBenchEngine(
         unpainted = false;
         paint(wanted);
         tellCurves(wanted.cut);
-      } else if (wanted && !resting && (!isQuiet() || workAhead(wanted.cut))) {
-        if (isQuiet()) workOn(wanted.cut);
+      } else if (wanted && !resting && (!isQuiet() || workAhead(wanted))) {
+        if (isQuiet()) workOn(wanted);
       } else {
         await new Promise<void>((resolve) => (wake = resolve));
         continue;
@@ -311,7 +381,14 @@ export function createBenchEngine(
     }
   }
 
-  void run().catch((error: unknown) => host.tell({ kind: 'failed', message: String(error) }));
+  void run().catch((error: unknown) =>
+    host.tell({ kind: 'failed', message: error instanceof Error ? error.message : String(error) }),
+  );
+
+  /** Whether a pixel lies in what is shown. */
+  function isInside(on: Board, x: number, y: number): boolean {
+    return x >= 0 && y >= 0 && x < on.window.width && y < on.window.height;
+  }
 
   return {
     show(request) {
@@ -324,22 +401,25 @@ export function createBenchEngine(
     },
     rest() {
       resting = true;
-      mapJob = cutJob = noteJob = null;
+      boardJob = mapJob = cutJob = noteJob = null;
     },
     probe(x, y) {
-      if (!wanted || x < 0 || y < 0 || x >= original.width || y >= original.height) return null;
-      const at = { x, y, width: 1, height: 1 };
+      const on = wanted && boardOf(wanted.cut);
+      if (!wanted || !on || !isInside(on, x, y)) return null;
+      const { scene, cache } = on.sizes[0]!;
+      const at = { x: x + on.window.x, y: y + on.window.y, width: 1, height: 1 };
+      const placed = placedOn(on, wanted.cut);
       const result =
         finished?.key === keyOf(wanted.cut)
           ? pixelAt(finished.cutout.raster, x, y)
-          : (firstPixel(renderPart(full.scene, wanted.cut, full.cache, at)) ?? viewPixel(wanted.cut, x, y));
-      return { original: pixelAt(original, x, y), result };
+          : (firstPixel(renderPart(scene, placed, cache, at)) ?? viewPixel(on, placed, at.x, at.y));
+      return { original: pixelAt(scene.raster, at.x, at.y), result };
     },
     magnify(x, y, scale, side) {
-      if (!wanted || x < 0 || y < 0 || x >= original.width || y >= original.height) return null;
+      const on = wanted && boardOf(wanted.cut);
+      if (!wanted || !on || !isInside(on, x, y)) return null;
       const start = (at: number) => Math.round(side / 2 - (at + 0.5) * scale);
       const view: View = { scale, left: start(x), top: start(y), width: side, height: side };
-      const whole = { wholeWidth: original.width, wholeHeight: original.height };
       const shown = (layer: Layer) => {
         const out = new Uint8ClampedArray(side * side * 4);
         composeInto(layer, view, wanted!.ground, out);
@@ -347,24 +427,30 @@ export function createBenchEngine(
       };
       return {
         side,
-        original: shown({ raster: original, x: 0, y: 0, reduction: 0, ...whole }),
-        result: shown(layerAround(wanted.cut, view)),
+        original: shown(layerAt(on, on.sizes[0]!.scene.raster, { x: 0, y: 0 }, 0)),
+        result: shown(layerAround(on, wanted.cut, view)),
       };
     },
     startOf(sample, cut) {
-      const { scene, cache } = sizes[viewReduction]!;
+      const on = boardNow({ ...cut, clear: { ...cut.clear, samples: [...cut.clear.samples, sample] } });
+      const { scene, cache } = on.sizes[viewReductionOf(on)]!;
+      const placed = placedOn(on, { ...cut, clear: { ...cut.clear, samples: [sample] } });
       const { tolerance, safeRange } = startingTolerance(
-        toleranceCurve(runToEnd(reachOfSample(scene, sample, cut, cache))),
+        toleranceCurve(runToEnd(reachOfSample(scene, placed.clear.samples[0]!, placed, cache))),
       );
       return { tolerance, safeRange };
     },
+    inkFacts: (cut) => inkFactsOf(boardNow(cut)),
+    straightening: (cut) => findStraightening(uncropped(source, cut, { straightenDeg: 0, crop: null })),
+    corners: () => findSheet((source.small ??= smallCopy(original))),
+    async contentBox() {
+      return contentOf((await currentlyFinished()).cutout.raster);
+    },
+    async hasManyColors() {
+      return hasManyColors((await currentlyFinished()).cutout.raster);
+    },
     async finishedPixels() {
-      if (wanted && finished?.key === keyOf(wanted.cut)) return finished.cutout.raster.data;
-      resting = false;
-      wake();
-      return new Promise<Finished>((resolve) => waiting.push(resolve)).then(
-        ({ cutout }) => cutout.raster.data,
-      );
+      return (await currentlyFinished()).cutout.raster.data;
     },
     close() {
       closed = true;
@@ -372,11 +458,43 @@ export function createBenchEngine(
     },
   };
 
-  function viewPixel(cut: Cut, x: number, y: number): Probe['result'] {
-    const { scene, cache } = sizes[viewReduction]!;
-    const at = { x: x >> viewReduction, y: y >> viewReduction, width: 1, height: 1 };
-    return firstPixel(renderPart(scene, cut, cache, at)) ?? pixelAt(original, x, y);
+  /** The full-size cutout of what is wanted now, as soon as it is made. */
+  function currentlyFinished(): Promise<Finished> {
+    if (wanted && finished?.key === keyOf(wanted.cut)) return Promise.resolve(finished);
+    resting = false;
+    wake();
+    return new Promise<Finished>((resolve) => waiting.push(resolve));
   }
+
+  function viewPixel(on: Board, cut: Cut, x: number, y: number): Probe['result'] {
+    const reduction = viewReductionOf(on);
+    const { scene, cache } = on.sizes[reduction]!;
+    const at = { x: x >> reduction, y: y >> reduction, width: 1, height: 1 };
+    return firstPixel(renderPart(scene, cut, cache, at)) ?? pixelAt(on.sizes[0]!.scene.raster, x, y);
+  }
+}
+
+/** The view as it lies on a board's work area, of which the crop is a part. */
+function viewOn({ window }: Board, view: View): View {
+  return { ...view, left: view.left - window.x * view.scale, top: view.top - window.y * view.scale };
+}
+
+/** A raster of a board's work area at a reduction, its pixel (0, 0) lying at `at` of it, as a layer of the crop. */
+function layerAt({ window }: Board, raster: Raster, at: { x: number; y: number }, reduction: number): Layer {
+  const unit = 1 << reduction;
+  return {
+    raster,
+    x: at.x - window.x / unit,
+    y: at.y - window.y / unit,
+    reduction,
+    wholeWidth: window.width,
+    wholeHeight: window.height,
+  };
+}
+
+function viewReductionOf({ sizes }: Board): number {
+  const { width, height } = sizes[0]!.scene.raster;
+  return Math.min(sizes.length - 1, halvingsTo(VIEW_PIXELS, width, height));
 }
 
 const BLACK = { light: 0, dark: 0 };
@@ -394,17 +512,6 @@ function inWhite(layer: Layer, view: View): Layer {
     for (let x = 0; x < part.width; x++, p += 4, q += 4) raster.data[q] = data[p]!;
   }
   return { ...layer, raster, x: layer.x + part.x, y: layer.y + part.y };
-}
-
-/** The picture at every number of halvings down to a small one. */
-function sizesOf(original: Raster): Size[] {
-  const sizes: Size[] = [{ scene: sceneOf(original), cache: new Map() }];
-  for (;;) {
-    const { scene } = sizes.at(-1)!;
-    const { raster } = scene;
-    if (raster.width * raster.height <= 40_000 || raster.width < 2 || raster.height < 2) return sizes;
-    sizes.push({ scene: halvedScene(scene), cache: new Map() });
-  }
 }
 
 /** Smaller parts tell little of what a pixel costs. */
@@ -452,53 +559,4 @@ function pixelAt(raster: Raster, x: number, y: number): Probe['result'] {
 
 function firstPixel(part: Raster | null): Probe['result'] | null {
   return part ? pixelAt(part, 0, 0) : null;
-}
-
-/** What is noted about a cut beside its pixels. */
-interface Notes {
-  readonly pockets: readonly PocketReport[];
-  readonly idle: readonly string[];
-}
-
-/** Reach maps kept from one note to the next. */
-const NOTED_MAPS = 12;
-
-/** The pockets of all joined samples, largest first, and the idle samples, looked for at the size of the view. */
-function* notesOf({ scene, cache }: Size, cut: Cut, noteCache: ReachCache): Steps<Notes> {
-  if (noteCache.size > NOTED_MAPS) noteCache.clear();
-  const samples = actingSamples(cut);
-  const maps: ReachMap[] = [];
-  const pockets: PocketReport[] = [];
-  for (const sample of samples) {
-    const joined = yield* reachOfSample(scene, sample, cut, cache);
-    maps.push(joined);
-    if (sample.reach === 'joined') pockets.push(...(yield* pocketsOf(scene, cut, sample, joined, noteCache)));
-  }
-  pockets.sort((one, other) => other.pixels - one.pixels);
-  return { pockets: pockets.slice(0, MOST_POCKETS), idle: idleSamples(samples, maps) };
-}
-
-function* pocketsOf(
-  scene: Scene,
-  cut: Cut,
-  sample: Sample,
-  joined: ReachMap,
-  cache: ReachCache,
-): Steps<PocketReport[]> {
-  const { raster, reduction } = scene;
-  const everywhere = yield* reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, cache);
-  const rows = enclosedRows(joined, everywhere, sample.tolerance);
-  if (!rows) return [];
-  const plain = plainDistances(scene, sample, rows.from, rows.to);
-  const keeps = cut.clear.pockets.filter(({ keep }) => keep);
-  return findPockets(raster, joined, everywhere, plain, sample.tolerance).map((pocket) => {
-    const [left, top, right, bottom] = pocket.box;
-    return {
-      x: pocket.x << reduction,
-      y: pocket.y << reduction,
-      pixels: pocket.pixels * 4 ** reduction,
-      box: [left << reduction, top << reduction, right << reduction, bottom << reduction],
-      kept: keeps.some(({ x, y }) => pocket.contains(x >> reduction, y >> reduction)),
-    };
-  });
 }

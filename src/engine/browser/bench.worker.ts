@@ -33,7 +33,7 @@ const api = {
         context.putImageData(new ImageData(pixels, width, height), 0, 0);
       },
       tell,
-      thumbnail: (compose) => tell({ kind: 'thumbnail', picture: thumbnail(master, density, compose) }),
+      thumbnail: (size, compose) => tell({ kind: 'thumbnail', ...thumbnails(size, density, compose) }),
     });
   },
   show: (request: ShowRequest) => engine?.show(request),
@@ -44,6 +44,11 @@ const api = {
     return found && Comlink.transfer(found, [found.original.buffer, found.result.buffer]);
   },
   startOf: (sample: Sample, cut: Cut) => engine!.startOf(sample, cut),
+  inkFacts: (cut: Cut) => engine!.inkFacts(cut),
+  straightening: (cut: Cut) => engine!.straightening(cut),
+  corners: () => engine!.corners(),
+  contentBox: () => engine!.contentBox(),
+  hasManyColors: () => engine!.hasManyColors(),
   /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
   async shownSha256(): Promise<string> {
     const bytes = await engine!.finishedPixels();
@@ -83,29 +88,34 @@ function pause(): Promise<void> {
   });
 }
 
-function thumbnail(
-  master: { width: number; height: number },
+/** Small pictures of the result: over the checkerboard, and its alpha alone. */
+function thumbnails(
+  size: { readonly width: number; readonly height: number },
   density: number,
-  compose: (view: View, ground: Ground, out: Uint8ClampedArray) => void,
-): ImageBitmap {
+  compose: (what: 'result' | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+): { picture: ImageBitmap; silhouette: ImageBitmap } {
   const width = Math.round(THUMBNAIL.width * density);
   const height = Math.round(THUMBNAIL.height * density);
-  const scale = Math.min(width / master.width, height / master.height);
+  const scale = Math.min(width / size.width, height / size.height);
   const view = {
     scale,
-    left: Math.round((width - master.width * scale) / 2),
-    top: Math.round((height - master.height * scale) / 2),
+    left: Math.round((width - size.width * scale) / 2),
+    top: Math.round((height - size.height * scale) / 2),
     width,
     height,
   };
+  const ground = { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(6 * density) };
+  const seen = new Uint8ClampedArray(width * height * 4);
+  compose('result', view, ground, seen);
+  const gray = new Uint8ClampedArray(width * height * 4);
+  compose('alpha', view, { ...ground, around: 0 }, gray);
+  const silhouette = new Uint8ClampedArray(gray.length);
+  for (let p = 0; p < gray.length; p += 4) silhouette[p + 3] = gray[p]!;
+  return { picture: bitmapOf(seen, width, height), silhouette: bitmapOf(silhouette, width, height) };
+}
+
+function bitmapOf(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): ImageBitmap {
   const canvas = new OffscreenCanvas(width, height);
-  const context = canvas.getContext('2d', { alpha: false })!;
-  const pixels = new Uint8ClampedArray(width * height * 4);
-  compose(
-    view,
-    { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(6 * density) },
-    pixels,
-  );
-  context.putImageData(new ImageData(pixels, width, height), 0, 0);
+  canvas.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
   return canvas.transferToImageBitmap();
 }

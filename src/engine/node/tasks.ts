@@ -5,12 +5,14 @@ import sharp from 'sharp';
 import { decodeMaster } from '../../codec/decode';
 import { verifyPng, writePng } from '../../codec/png';
 import type { Cut } from '../../core/cut/schema';
-import { halvingsTo } from '../../core/raster/reduce';
+import { halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { propose } from '../../core/proposal/propose';
-import { renderCut, renderSteps } from '../../core/render';
+import { clipRect } from '../../core/raster/raster';
+import { renderCut, renderPrepared } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
 import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
-import type { AlphaCounts } from '../../core/stages/deliver/finish';
+import { prepareSteps } from '../../core/stages/prepare/prepare';
+import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 
 /** What the worker threads can be asked to do; each is one function below. */
 export type Task =
@@ -49,6 +51,7 @@ export interface ThumbnailInput {
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
   const original = await decodeMaster(input.originalPath, input.originalName);
   const cutout = renderCut(original, input.cut);
+  assertSomethingLeft(cutout.alpha, input.originalName);
   await writePng(cutout.raster, input.dpi, input.outPath);
   await syncFile(input.outPath);
   const found = await verifyPng(input.outPath, cutout.raster);
@@ -67,9 +70,11 @@ const THUMBNAIL_PIXELS = 512;
 /** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
 export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
   const original = await decodeMaster(input.originalPath, input.originalName);
-  const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, original.width, original.height);
-  const scene = halvedScene(sceneOf(original), reduction);
-  const cutout = runToEnd(renderSteps(scene, input.cut, new Map()));
+  const { raster, window, cut } = runToEnd(prepareSteps({ original }, input.cut));
+  const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, window.width, window.height);
+  const scene = halvedScene(sceneOf(raster), reduction);
+  const part = clipRect(reduceRect(window, reduction), scene.raster.width, scene.raster.height);
+  const cutout = runToEnd(renderPrepared(scene, { cut, window: part }, new Map()));
   const { width, height, data } = cutout.raster;
   await sharp(data, { raw: { width, height, channels: 4 } })
     .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })
@@ -82,7 +87,11 @@ export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready
 /** Decodes a picture, which proves that it can be, and proposes a first cut for it. */
 export async function look(input: { readonly path: string; readonly name: string }) {
   const original = await decodeMaster(input.path, input.name);
-  return { width: original.width, height: original.height, proposal: propose(original) };
+  return {
+    width: original.width,
+    height: original.height,
+    proposal: propose(original, { crop: true, straighten: true }),
+  };
 }
 
 /** SHA-256 and length of a file, read once. */

@@ -1,6 +1,7 @@
 import { SegmentedControl } from '@mantine/core';
 import { memo } from 'react';
 import { LIMITS } from '../../core/cut/schema';
+import { ByInkSettings, ClearByControl } from './ByInkSettings';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
@@ -8,8 +9,19 @@ import { oddSide } from './odd-side';
 import { SampleList } from './SampleList';
 import { SampleSettings } from './SampleSettings';
 
-/** Clear by color: what a click does, the samples, and the settings of the chosen one. */
+/** The Clear stage: by color, by ink, or both together. */
 export function ClearSettings() {
+  const clearBy = useBench((state) => state.clearBy);
+  return (
+    <>
+      <ClearByControl />
+      {clearBy === 'ink' ? <ByInkSettings /> : <ByColorSettings />}
+    </>
+  );
+}
+
+/** Clear by color: what a click does, the samples, and the settings of the chosen one. */
+function ByColorSettings() {
   const areaPx = useBench((state) => state.areaPx);
   const selected = useBench(
     ({ cut, selected: id }) => cut.clear.samples.find((sample) => sample.id === id) ?? null,

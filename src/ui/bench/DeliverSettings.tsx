@@ -15,6 +15,8 @@ export function DeliverSettings() {
   const deliveries = useBench((state) => state.deliveries);
   const actions = useBenchActions();
   const [nameError, setNameError] = useState<string | null>(null);
+  const output = useBench((state) => state.output);
+  const colorways = useBench((state) => state.cut.ink.colorways);
   const busy = delivering.kind === 'busy';
   return (
     <>
@@ -27,7 +29,7 @@ export function DeliverSettings() {
         <div>
           <dt>Size</dt>
           <dd>
-            {piece.width} x {piece.height} px{piece.dpi ? `, ${piece.dpi} dpi` : ''}
+            {output.width} x {output.height} px{piece.dpi ? `, ${piece.dpi} dpi` : ''}
           </dd>
         </div>
         <div>
@@ -39,6 +41,16 @@ export function DeliverSettings() {
         <Button size="xs" onClick={() => void actions.deliver()} disabled={busy || nameError !== null}>
           Deliver PNG
         </Button>
+        {colorways.length > 0 && (
+          <Button
+            size="xs"
+            variant="default"
+            disabled={busy || nameError !== null}
+            onClick={() => void actions.deliver(colorways.map(({ name }) => name))}
+          >
+            {colorways.length === 1 ? 'Deliver 1 colorway' : `Deliver ${colorways.length} colorways`}
+          </Button>
+        )}
         {busy && (
           <Button size="xs" variant="default" onClick={actions.cancelDelivery}>
             Cancel
@@ -57,9 +69,7 @@ export function DeliverSettings() {
             {delivering.message}
           </p>
         )}
-        {delivering.kind === 'done' && (
-          <Report delivery={delivering.delivery} sameAsShown={delivering.sameAsShown} />
-        )}
+        {delivering.kind === 'done' && <Report made={delivering.made} sameAsShown={delivering.sameAsShown} />}
       </div>
       {deliveries.length > 0 && <Deliveries deliveries={deliveries} />}
     </>
@@ -110,28 +120,32 @@ function problemOf(name: string): string | null {
 }
 
 function Report({
-  delivery,
+  made,
   sameAsShown,
 }: {
-  readonly delivery: DeliveryFacts;
+  readonly made: readonly DeliveryFacts[];
   readonly sameAsShown: boolean | null;
 }) {
-  const pixels = delivery.width * delivery.height;
+  const [first] = made;
+  if (!first) return null;
+  const pixels = first.width * first.height;
   return (
     <section className={classes.report} aria-label="Delivered">
       <p className={classes.verified}>
         <IconCircleCheck size={18} stroke={1.7} aria-hidden="true" />
-        Read back and equal
+        {made.length === 1 ? 'Read back and equal' : 'Each read back and equal'}
       </p>
+      {made.map((delivery) => (
+        <p key={delivery.id}>
+          <a href={api.deliveryAddress(delivery.id)} download={delivery.fileName}>
+            {delivery.fileName}
+          </a>
+          , {formatBytes(delivery.bytes)}
+        </p>
+      ))}
       <p>
-        <a href={api.deliveryAddress(delivery.id)} download={delivery.fileName}>
-          {delivery.fileName}
-        </a>
-        , {formatBytes(delivery.bytes)}
-      </p>
-      <p>
-        {formatShare(delivery.transparent / pixels)} transparent, {formatShare(delivery.partly / pixels)}{' '}
-        partly, {formatShare(delivery.opaque / pixels)} opaque
+        {formatShare(first.transparent / pixels)} transparent, {formatShare(first.partly / pixels)} partly,{' '}
+        {formatShare(first.opaque / pixels)} opaque
       </p>
       {sameAsShown && <p className={classes.soft}>Every pixel is the one the bench showed.</p>}
     </section>

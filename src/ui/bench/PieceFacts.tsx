@@ -9,7 +9,8 @@ export function PieceFacts() {
   const piece = useBench((state) => state.piece);
   const alpha = useBench((state) => state.alpha);
   const stale = useBench((state) => state.progress !== null || state.resting);
-  const pixels = piece.width * piece.height;
+  const output = useBench((state) => state.output);
+  const pixels = output.width * output.height;
   return (
     <aside className={classes.margin} aria-label="Piece">
       <Findings />
@@ -31,6 +32,13 @@ export function PieceFacts() {
       <h2>Result</h2>
       {alpha ? (
         <dl data-stale={stale || undefined}>
+          <Fact name="Size" value={`${output.width} x ${output.height} px`} />
+          {piece.dpi && (
+            <Fact
+              name="Print"
+              value={`${formatMm(output.width, piece.dpi)} x ${formatMm(output.height, piece.dpi)}`}
+            />
+          )}
           <Fact name="Transparent" value={formatShare(alpha.transparent / pixels)} />
           <Fact name="Partly" value={formatShare(alpha.partly / pixels)} />
           <Fact name="Opaque" value={formatShare(alpha.opaque / pixels)} />

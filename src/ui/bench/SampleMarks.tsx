@@ -1,5 +1,6 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Sample } from '../../core/cut/schema';
+import { originalPixel, shownPixel } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 
@@ -31,10 +32,13 @@ function SampleMark({ sample, number, density }: MarkProps) {
   const actions = useBenchActions();
   const drag = useRef<{ x: number; y: number; startX: number; startY: number } | null>(null);
 
-  const within = (x: number, y: number) => ({
-    x: Math.min(piece.width - 1, Math.max(0, Math.round(x))),
-    y: Math.min(piece.height - 1, Math.max(0, Math.round(y))),
-  });
+  const frame = useBench((state) => state.frame);
+  const shown = shownPixel(frame, sample.x, sample.y);
+  /** A pixel of the frame as one of the original. */
+  const within = (frameX: number, frameY: number) => {
+    const { x, y } = originalPixel(frame, Math.round(frameX), Math.round(frameY));
+    return { x: Math.min(piece.width - 1, Math.max(0, x)), y: Math.min(piece.height - 1, Math.max(0, y)) };
+  };
   const target = (event: PointerEvent) => {
     const { x, y, startX, startY } = drag.current!;
     const perPixel = density / view.scale;
@@ -44,7 +48,7 @@ function SampleMark({ sample, number, density }: MarkProps) {
     if (event.button !== 0) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { x: event.clientX, y: event.clientY, startX: sample.x, startY: sample.y };
+    drag.current = { x: event.clientX, y: event.clientY, startX: shown.x, startY: shown.y };
     actions.select(sample.id);
   };
   const onPointerMove = (event: PointerEvent) => {
@@ -57,7 +61,7 @@ function SampleMark({ sample, number, density }: MarkProps) {
   const onKeyDown = (event: KeyboardEvent) => {
     const step = STEPS[event.key];
     const far = event.shiftKey ? 10 : 1;
-    if (step) actions.changeSample(sample.id, within(sample.x + step[0] * far, sample.y + step[1] * far));
+    if (step) actions.changeSample(sample.id, within(shown.x + step[0] * far, shown.y + step[1] * far));
     else if (event.key === 'Delete' || event.key === 'Backspace') actions.deleteSample(sample.id);
     else return;
     event.preventDefault();
@@ -70,8 +74,8 @@ function SampleMark({ sample, number, density }: MarkProps) {
       data-off={!sample.on || undefined}
       aria-label={`Sample ${number} at ${sample.x}, ${sample.y}`}
       style={{
-        left: ((sample.x + 0.5) * view.scale + view.left) / density,
-        top: ((sample.y + 0.5) * view.scale + view.top) / density,
+        left: ((shown.x + 0.5) * view.scale + view.left) / density,
+        top: ((shown.y + 0.5) * view.scale + view.top) / density,
       }}
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}

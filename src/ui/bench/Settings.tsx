@@ -3,10 +3,14 @@ import classes from './bench.module.css';
 import { ClearSettings } from './ClearSettings';
 import { DeliverSettings } from './DeliverSettings';
 import { EdgeSettings } from './EdgeSettings';
+import { InkSettings } from './InkSettings';
+import { PrepareSettings } from './PrepareSettings';
 
 const PANELS = {
+  prepare: { name: 'Prepare', Panel: PrepareSettings },
   clear: { name: 'Clear', Panel: ClearSettings },
   edge: { name: 'Edge', Panel: EdgeSettings },
+  ink: { name: 'Ink', Panel: InkSettings },
   deliver: { name: 'Deliver', Panel: DeliverSettings },
 } as const;
 

@@ -2,7 +2,6 @@
 
 import { Button, useComputedColorScheme } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
-import type { Stage } from '../../bench/bench-store';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
 import { Loupe } from './Loupe';
@@ -21,11 +20,16 @@ export function Sheet() {
   const { panning } = useSheetGestures(area, density);
   const crosshair = useCrosshair(density);
   const clickMode = useBench((state) => state.clickMode);
-  const stage = useBench((state) => state.stage);
   const failure = useBench((state) => state.failure);
   const opened = useBench((state) => state.opened);
   const paints = useBench((state) => state.stage === 'edge' && state.edgeMode === 'paint');
-  const movable = panning || !(paints || (stage === 'clear' && clickMode !== 'move'));
+  const samples = useBench(
+    (state) => state.stage === 'clear' && state.clearBy === 'color' && clickMode !== 'move',
+  );
+  const prepares = useBench(
+    (state) => state.stage === 'prepare' && (state.prepareMode === 'crop' || state.prepareMode === 'line'),
+  );
+  const movable = panning || !(paints || prepares || samples);
   return (
     <section className={classes.sheet} aria-label="Sheet">
       <div
@@ -34,7 +38,7 @@ export function Sheet() {
         data-cursor={movable ? 'grab' : 'cross'}
         tabIndex={0}
         role="application"
-        aria-label={`Sheet. Arrow keys move the crosshair${enter(stage, paints)}.`}
+        aria-label={`Sheet. Arrow keys move the crosshair${enter(samples, paints)}.`}
         {...crosshair.handlers}
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
@@ -54,9 +58,9 @@ export function Sheet() {
 }
 
 /** What the Enter key does on the sheet, in words. */
-function enter(stage: Stage, paints: boolean): string {
+function enter(samples: boolean, paints: boolean): string {
   if (paints) return ', Enter paints fine detail';
-  return stage === 'clear' ? ', Enter places a sample' : '';
+  return samples ? ', Enter places a sample' : '';
 }
 
 function Failure({ message }: { readonly message: string }) {

@@ -1,5 +1,7 @@
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
+import { shownPixel } from '../../core/stages/prepare/shown';
+import { PrepareMarks } from './PrepareMarks';
 import { StrokeMarks } from './StrokeMarks';
 import { SampleMarks } from './SampleMarks';
 
@@ -12,6 +14,13 @@ export function SheetMarks({ density }: { readonly density: number }) {
   const look = useBench((state) => state.look);
   const opened = useBench((state) => state.opened);
   if (!opened || look === 'original') return null;
+  if (stage === 'prepare')
+    return (
+      <>
+        <PrepareMarks density={density} />
+        <StretchLine density={density} />
+      </>
+    );
   if (stage === 'edge') return <StrokeMarks density={density} />;
   if (stage !== 'clear') return null;
   return (
@@ -44,15 +53,18 @@ function PocketMarks({ density }: { readonly density: number }) {
 
 function StretchLine({ density }: { readonly density: number }) {
   const stretch = useBench((state) => state.stretch);
+  const inFrame = useBench((state) => state.stage === 'prepare');
+  const frame = useBench((state) => state.frame);
   const view = useBench((state) => state.view);
   if (!stretch) return null;
-  const at = (value: number, start: number) => ((value + 0.5) * view.scale + start) / density;
-  const line = {
-    x1: at(stretch.from.x, view.left),
-    y1: at(stretch.from.y, view.top),
-    x2: at(stretch.to.x, view.left),
-    y2: at(stretch.to.y, view.top),
+  const onScreen = (place: { readonly x: number; readonly y: number }) => {
+    const shown = shownPixel(frame, place.x, place.y);
+    const { x, y } = inFrame ? place : { x: shown.x + 0.5, y: shown.y + 0.5 };
+    return { x: (x * view.scale + view.left) / density, y: (y * view.scale + view.top) / density };
   };
+  const from = onScreen(stretch.from);
+  const to = onScreen(stretch.to);
+  const line = { x1: from.x, y1: from.y, x2: to.x, y2: to.y };
   return (
     <svg className={classes.stretch} aria-hidden="true">
       <line {...line} stroke="#ffffff" strokeWidth={5} />

@@ -9,9 +9,18 @@ import classes from './bench.module.css';
 export function StageStrip() {
   const on = useBench((state) => state.cut.clear.on);
   const edgeOn = useBench((state) => state.cut.edge.on);
+  const prepareOn = useBench((state) => state.cut.prepare.on);
+  const inkOn = useBench((state) => state.cut.ink.on);
   const actions = useBenchActions();
   return (
     <nav className={classes.strip} aria-label="Stages">
+      <Place stage="prepare" name="Prepare" number={1} summary={usePrepareSummary()}>
+        <Switch
+          checked={prepareOn}
+          onChange={({ currentTarget }) => actions.changePrepare({ on: currentTarget.checked })}
+          aria-label="Prepare is on"
+        />
+      </Place>
       <Place stage="clear" name="Clear" number={2} summary={useClearSummary()}>
         <Switch
           checked={on}
@@ -24,6 +33,13 @@ export function StageStrip() {
           checked={edgeOn}
           onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
           aria-label="Edge is on"
+        />
+      </Place>
+      <Place stage="ink" name="Ink" number={5} summary={useInkSummary()}>
+        <Switch
+          checked={inkOn}
+          onChange={({ currentTarget }) => actions.changeInk({ on: currentTarget.checked })}
+          aria-label="Ink is on"
         />
       </Place>
       <Place stage="deliver" name="Deliver" number={6} summary={useDeliverSummary()} />
@@ -79,11 +95,45 @@ function useClearSummary(): string {
   const samples = useBench((state) => state.cut.clear.samples.length);
   const on = useBench((state) => state.cut.clear.on);
   const alpha = useBench((state) => state.alpha);
-  const piece = useBench((state) => state.piece);
+  const output = useBench((state) => state.output);
+  const ink = useBench((state) => state.cut.clear.ink);
   if (!on) return 'switched off';
-  if (samples === 0) return 'no sample yet';
-  const count = samples === 1 ? '1 sample' : `${samples} samples`;
-  return alpha ? `${count}, ${formatShare(alpha.transparent / (piece.width * piece.height))}` : count;
+  const parts = [
+    ink?.on && `by ink, ${ink.channel}`,
+    samples > 0 && (samples === 1 ? '1 sample' : `${samples} samples`),
+  ].filter((part) => typeof part === 'string');
+  if (parts.length === 0) return 'no sample yet';
+  if (alpha) parts.push(formatShare(alpha.transparent / (output.width * output.height)));
+  return parts.join(', ');
+}
+
+function usePrepareSummary(): string {
+  const prepare = useBench((state) => state.cut.prepare);
+  const { on, corners, turn, flip, straightenDeg, crop, flatten, calm, removeRules } = prepare;
+  if (!on) return 'switched off';
+  const parts = [
+    crop && `${crop.width} x ${crop.height}`,
+    straightenDeg !== 0 && `${straightenDeg}°`,
+    turn !== 0 && `turned ${turn}°`,
+    flip && 'flipped',
+    corners && 'squared up',
+    flatten > 0 && 'light',
+    removeRules && 'rules',
+    calm > 0 && 'grain',
+  ].filter((part) => typeof part === 'string');
+  return parts.length === 0 ? 'as it came' : parts.join(', ');
+}
+
+function useInkSummary(): string {
+  const { on, color, density, light, colorways } = useBench((state) => state.cut.ink);
+  if (!on) return 'switched off';
+  const parts = [
+    color ?? 'own colors',
+    density > 0 && `density ${density} %`,
+    light && 'light',
+    colorways.length > 0 && (colorways.length === 1 ? '1 colorway' : `${colorways.length} colorways`),
+  ].filter((part) => typeof part === 'string');
+  return parts.join(', ');
 }
 
 function useEdgeSummary(): string {

@@ -1,5 +1,6 @@
 import { useId } from 'react';
 import type { Stroke } from '../../core/cut/schema';
+import { shownPlace } from '../../core/stages/prepare/shown';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
 
@@ -8,6 +9,7 @@ export function StrokeMarks({ density }: { readonly density: number }) {
   const paints = useBench((state) => state.edgeMode === 'paint');
   const strokes = useBench((state) => state.cut.edge.fineDetail);
   const view = useBench((state) => state.view);
+  const frame = useBench((state) => state.frame);
   const dots = useId();
   if (!paints) return null;
   const onScreen = (at: number, start: number) => (at * view.scale + start) / density;
@@ -21,7 +23,8 @@ export function StrokeMarks({ density }: { readonly density: number }) {
         <polyline
           key={index}
           points={[...points, points.at(-1)!]
-            .map(([x, y]) => `${onScreen(x, view.left)},${onScreen(y, view.top)}`)
+            .map(([x, y]) => shownPlace(frame, x, y))
+            .map(({ x, y }) => `${onScreen(x, view.left)},${onScreen(y, view.top)}`)
             .join(' ')}
           fill="none"
           stroke={`url(#${dots})`}

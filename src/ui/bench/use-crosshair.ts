@@ -15,14 +15,15 @@ export function useCrosshair(density: number) {
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
 
   const onKeyDown = (event: KeyboardEvent) => {
-    const { piece, pointer } = store.getState();
-    const start = pixel ?? pointer ?? { x: Math.floor(piece.width / 2), y: Math.floor(piece.height / 2) };
+    const { frame, pointer } = store.getState();
+    const { width, height } = frame.crop;
+    const start = pixel ?? pointer ?? { x: Math.floor(width / 2), y: Math.floor(height / 2) };
     const step = STEPS[event.key];
     if (step) {
       event.preventDefault();
       const far = event.shiftKey ? 10 : 1;
-      const x = Math.min(piece.width - 1, Math.max(0, start.x + step[0] * far));
-      const y = Math.min(piece.height - 1, Math.max(0, start.y + step[1] * far));
+      const x = Math.min(width - 1, Math.max(0, start.x + step[0] * far));
+      const y = Math.min(height - 1, Math.max(0, start.y + step[1] * far));
       setPixel({ x, y });
       void actions.point((x + 0.5) * view.scale + view.left, (y + 0.5) * view.scale + view.top);
     } else if (event.key === 'Enter') {

@@ -19,7 +19,11 @@ export function useSheetGestures(
   const stage = useBench((state) => state.stage);
   const edgeMode = useBench((state) => state.edgeMode);
   const paints = stage === 'edge' && edgeMode === 'paint';
-  const clickPans = panning || !(paints || (stage === 'clear' && clickMode !== 'move'));
+  const prepareMode = useBench((state) => state.prepareMode);
+  const clearBy = useBench((state) => state.clearBy);
+  const prepares = stage === 'prepare' && (prepareMode === 'crop' || prepareMode === 'line');
+  const samples = stage === 'clear' && clearBy === 'color' && clickMode !== 'move';
+  const clickPans = panning || !(paints || prepares || samples);
 
   const onSheet = (clientX: number, clientY: number) => {
     const box = area.current!.getBoundingClientRect();
@@ -64,6 +68,9 @@ export function useSheetGestures(
           if (first) actions.paintFrom(...placeOf(onSheet(...initial)));
           actions.paintOn(x, y);
           if (last) actions.paintEnd();
+        } else if (prepares) {
+          const start = onSheet(...initial);
+          actions.dragPrepare(start.x, start.y, x, y, last);
         } else {
           const start = onSheet(...initial);
           void actions.dragStretch(start.x, start.y, x, y, pointer.shiftKey, last);

@@ -3,6 +3,7 @@ import type { Cut, Sample } from '../../cut/schema';
 import type { Steps } from '../../numeric/steps';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
+import { reduceRect } from '../../raster/reduce';
 import { backdropColors, modelOf } from './backdrop';
 import {
   colorMemo,
@@ -344,15 +345,4 @@ function copyRow(source: Uint8Array, from: number, target: Uint8Array, to: numbe
     target[q + 2] = source[p + 2]!;
     target[q + 3] = own === 255 ? cleared : Math.round((own * cleared) / 255);
   }
-}
-
-function reduceRect(rect: Rect, reduction: number): Rect {
-  const x = rect.x >> reduction;
-  const y = rect.y >> reduction;
-  return {
-    x,
-    y,
-    width: ((rect.x + rect.width - 1) >> reduction) - x + 1,
-    height: ((rect.y + rect.height - 1) >> reduction) - y + 1,
-  };
 }

@@ -15,6 +15,10 @@ export interface Known {
   readonly colors: Map<string, Rgb>;
   /** Whether chroma has half the resolution, by reduction. */
   readonly halvedChroma: Map<number, boolean>;
+  /** The bare paper's color, by the levels that tell it from ink. */
+  readonly papers: Map<string, Rgb>;
+  /** Specks that are dropped, by size and settings. */
+  readonly specks: Map<string, Uint8Array | null>;
   readonly scratch: Scratch;
 }
 
@@ -34,6 +38,8 @@ export function sceneOf(original: Raster): Scene {
     surfaces: new Map(),
     colors: new Map(),
     halvedChroma: new Map(),
+    papers: new Map(),
+    specks: new Map(),
     scratch: new Scratch(),
   };
   return { original, raster: original, reduction: 0, known };

@@ -12,6 +12,16 @@ export function proposedFileName(originalName: string): string {
 }
 
 /**
+ * The name of a colorway's file: the chosen name, or the original's, with the colorway's name behind it:
+ * `signature-navy.png`.
+ */
+export function colorwayFileName(chosen: string | null, originalName: string, colorway: string): string {
+  const stem = withoutForbidden((chosen ?? originalName).replace(/\.[A-Za-z0-9]{1,5}$/, ''));
+  const end = `-${withoutForbidden(colorway).trim().replace(/\s+/g, '-')}.png`;
+  return `${stem.slice(0, LONGEST - end.length).trim() || 'piece'}${end}`;
+}
+
+/**
  * A name a person typed -> a file name that is safe everywhere, ending in `.png`. Throws `bad-argument` if it names
  * a folder, has control characters, is empty, hidden or too long.
  */

@@ -1,3 +1,4 @@
+import { KenosisError } from '../../errors';
 import type { Raster } from '../../raster/raster';
 
 /** How a cutout's pixels divide: counts of alpha 0, alpha 1 to 254, and alpha 255. */
@@ -25,4 +26,13 @@ export function removeHiddenColor(cutout: Raster, from: number, to: number): Alp
     }
   }
   return { transparent, partly: to - from - transparent - opaque, opaque };
+}
+
+/** Throws `nothing-left` where all of a cutout is transparent: an empty file is nobody's cutout. `name` is the piece's. */
+export function assertSomethingLeft({ partly, opaque }: AlphaCounts, name: string): void {
+  if (partly + opaque > 0) return;
+  throw new KenosisError(
+    'nothing-left',
+    `Everything of "${name}" would be cleared, so no file was written. The original and the cut are safe. Lower the tolerance, move the points of the ink, or keep more of the picture.`,
+  );
 }

@@ -21,7 +21,7 @@ describe('Alike', () => {
 describe('an edge whose two sides are too alike', () => {
   const cut = {
     ...untouchedCut(),
-    clear: { on: true, samples: [newSample('s1', 3, 3, { tolerance: 1 })], pockets: [] },
+    clear: { on: true, samples: [newSample('s1', 3, 3, { tolerance: 1 })], pockets: [], ink: null },
   };
   const halves = (right: number) =>
     renderCut(

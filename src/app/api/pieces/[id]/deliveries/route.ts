@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LIMITS } from '../../../../../core/cut/schema';
 import { checkPieceId, guarded, readBody } from '../../../../../server/guard';
 import { deliverPiece } from '../../../../../server/deliver-piece';
 import { getHouse } from '../../../../../server/house';
@@ -16,6 +17,7 @@ const bodySchema = z.strictObject({
     .string()
     .regex(/^[0-9a-f]{64}$/)
     .nullable(),
+  colorway: z.string().max(LIMITS.colorwayName).nullable().default(null),
 });
 
 /** The deliveries of a piece, newest first. */

@@ -1,0 +1,85 @@
+/** Parts of a plane that hang together, as runs of their rows. */
+export interface Parts {
+  /** Pixels of each part. */
+  readonly areas: readonly number[];
+  /** The largest value in each part. */
+  readonly peaks: readonly number[];
+  /** Calls back for each run: the index of its part, its first pixel, its length. In the order of rows. */
+  forEachRun(tell: (part: number, start: number, length: number) => void): void;
+}
+
+/**
+ * Labels what hangs together by 8 neighbors among the values of at least `least`, run by run with a union-find (after He,
+ * Chao and Suzuki, 2008). Rows from the top.
+ */
+export function labelRuns(plane: Uint8Array, width: number, height: number, least: number): Parts {
+  const starts: number[] = [];
+  const lengths: number[] = [];
+  const parents: number[] = [];
+  const tops: number[] = [];
+  const find = (run: number): number => {
+    let root = run;
+    while (parents[root] !== root) root = parents[root]!;
+    while (parents[run] !== root) {
+      const next = parents[run]!;
+      parents[run] = root;
+      run = next;
+    }
+    return root;
+  };
+  let above = 0;
+  let here = 0;
+  for (let y = 0; y < height; y++) {
+    const first = starts.length;
+    let candidate = above;
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      if (plane[i]! < least) continue;
+      const start = i;
+      let top = 0;
+      while (x < width && plane[i]! >= least) {
+        if (plane[i]! > top) top = plane[i]!;
+        x++;
+        i++;
+      }
+      const run = starts.length;
+      starts.push(start);
+      lengths.push(i - start);
+      parents.push(run);
+      tops.push(top);
+      // Runs of the row above that touch, corners included.
+      const from = start - width - 1;
+      const to = i - width;
+      while (candidate < here && starts[candidate]! + lengths[candidate]! <= from) candidate++;
+      for (let k = candidate; k < here && starts[k]! <= to; k++) {
+        const a = find(k);
+        const b = find(run);
+        if (a < b) parents[b] = a;
+        else parents[a] = b;
+      }
+    }
+    above = first;
+    here = starts.length;
+  }
+  const index = new Int32Array(starts.length).fill(-1);
+  const areas: number[] = [];
+  const peaks: number[] = [];
+  const partOf = Int32Array.from(starts, (_, run) => {
+    const root = find(run);
+    if (index[root]! < 0) {
+      index[root] = areas.length;
+      areas.push(0);
+      peaks.push(0);
+    }
+    const part = index[root]!;
+    areas[part]! += lengths[run]!;
+    peaks[part] = Math.max(peaks[part]!, tops[run]!);
+    return part;
+  });
+  return {
+    areas,
+    peaks,
+    forEachRun(tell) {
+      for (let run = 0; run < starts.length; run++) tell(partOf[run]!, starts[run]!, lengths[run]!);
+    },
+  };
+}

@@ -1,0 +1,234 @@
+import type { ByInk, Cut } from '../../../cut/schema';
+import { sumBox } from '../../../numeric/box';
+import { clipRect, growRect, type Raster, type Rect } from '../../../raster/raster';
+import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from '../../edge/unmix';
+import type { Scene } from '../scene';
+import type { Rgb } from '../sample-color';
+import { LEVEL_STEPS, levelsTable } from './levels';
+import { READINGS } from './reading';
+import { droppedSpecks } from './specks';
+
+/** Around a pixel the color of the ink is averaged over so many pixels of the original to either side. */
+const COLOR_PX = 4;
+
+/** Places at which the paper's color is read. */
+const PAPER_PLACES = 400_000;
+
+/** The ink settings that act; null where nothing is cleared by ink. */
+export function actingInk(cut: Cut): ByInk | null {
+  return cut.clear.on && cut.clear.ink?.on ? cut.clear.ink : null;
+}
+
+/** What clearing by ink needs of the whole picture. */
+export interface InkWork {
+  readonly ink: ByInk;
+  readonly table: Uint8Array;
+  readonly paper: Rgb;
+  /** Marks the pixels of specks that are dropped; null where none are. */
+  readonly dropped: Uint8Array | null;
+  /** How much of the paper leaves the colors, 0 to 1. */
+  readonly cleaned: number;
+}
+
+export function prepareInk(scene: Scene, cut: Cut): InkWork | null {
+  const ink = actingInk(cut);
+  if (!ink) return null;
+  const table = levelsTable(ink);
+  const dropped = ink.speckPx > 0 ? droppedSpecks(scene, ink, table) : null;
+  return {
+    ink,
+    table,
+    paper: paperOf(scene, ink, table),
+    dropped,
+    cleaned: cut.edge.on ? cut.edge.spill / 100 : 0,
+  };
+}
+
+/** Alpha of one pixel by its reading. */
+function alphaAt(data: Uint8Array, p: number, { ink, table }: Pick<InkWork, 'ink' | 'table'>): number {
+  const { red, green, blue, plus } = READINGS[ink.channel];
+  const value = red * data[p]! + green * data[p + 1]! + blue * data[p + 2]! + plus;
+  return table[Math.min(255 * LEVEL_STEPS, Math.max(0, Math.round(value * LEVEL_STEPS)))]!;
+}
+
+/** Alpha by ink of every pixel of a raster. */
+export function inkAlphaInto(raster: Raster, ink: ByInk, table: Uint8Array, out: Uint8Array): void {
+  const { data } = raster;
+  const { red, green, blue, plus } = READINGS[ink.channel];
+  const last = 255 * LEVEL_STEPS;
+  for (let i = 0, p = 0; i < out.length; i++, p += 4) {
+    const value = (red * data[p]! + green * data[p + 1]! + blue * data[p + 2]! + plus) * LEVEL_STEPS + 0.5;
+    out[i] = table[value <= 0 ? 0 : value >= last ? last : value | 0]!;
+  }
+}
+
+/** The mean color of what is bare paper by the levels, read from the full size; white where nothing is. */
+function paperOf({ original, known }: Scene, ink: ByInk, table: Uint8Array): Rgb {
+  const key = JSON.stringify([ink.channel, ink.black, ink.mid, ink.white]);
+  const there = known.papers.get(key);
+  if (there) return there;
+  const { data } = original;
+  const step = Math.max(1, Math.floor(data.length / 4 / PAPER_PLACES));
+  let red = 0;
+  let green = 0;
+  let blue = 0;
+  let count = 0;
+  for (let p = 0; p < data.length; p += 4 * step) {
+    if (data[p + 3] !== 255 || alphaAt(data, p, { ink, table }) > 0) continue;
+    red += data[p]!;
+    green += data[p + 1]!;
+    blue += data[p + 2]!;
+    count++;
+  }
+  const mean = (sum: number) => (count > 0 ? Math.round(sum / count) : 255);
+  const paper = { red: mean(red), green: mean(green), blue: mean(blue) };
+  if (known.papers.size > 64) known.papers.clear();
+  known.papers.set(key, paper);
+  return paper;
+}
+
+/**
+ * Clears by ink the part `rect` of the scene into `out`: alpha from the reading through the levels; of colors the paper's
+ * share is taken out, C = aF + (1 - a)B with the paper as B. Where alpha is low F is the mean of the ink around, weighted
+ * by the square of alpha, since there a pixel of its own says little.
+ */
+export function byInkInto(scene: Scene, work: InkWork, rect: Rect, out: Raster): void {
+  const { raster, reduction } = scene;
+  const radius = Math.max(1, COLOR_PX >> reduction);
+  const wide = clipRect(growRect(rect, radius), raster.width, raster.height);
+  const { dropped, cleaned, table, ink } = work;
+  const all = new Uint8Array(wide.width * wide.height);
+  readAlphas(raster, wide, ink, table, dropped, all);
+  const inked = inkedPart(all, wide);
+  if (!inked) return;
+  const around = clipRect(growRect(inked, radius), raster.width, raster.height);
+  const alphas = partOf(all, wide, around);
+  const colors = cleaned > 0 ? inkColors(raster, around, alphas, work.paper, radius) : null;
+  const [reds, greens, blues, weights] = colors ?? [];
+  const { red, green, blue } = work.paper;
+  const { data } = raster;
+  const top = Math.max(rect.y, inked.y);
+  const bottom = Math.min(rect.y + rect.height, inked.y + inked.height);
+  const left = Math.max(rect.x, inked.x);
+  const right = Math.min(rect.x + rect.width, inked.x + inked.width);
+  for (let y = top; y < bottom; y++) {
+    let p = (y * raster.width + left) * 4;
+    let i = (y - around.y) * around.width + left - around.x;
+    let q = ((y - rect.y) * rect.width + left - rect.x) * 4;
+    for (let x = left; x < right; x++, i++, p += 4, q += 4) {
+      const alpha = alphas[i]!;
+      if (alpha === 0) continue;
+      const own = data[p + 3]!;
+      out.data[q + 3] = own === 255 ? alpha : Math.round((own * alpha) / 255);
+      const weight = weights ? weights[i]! : 0;
+      out.data[q] = inkColor(data[p]!, red, alpha, weight && reds![i]! / weight, weight, cleaned);
+      out.data[q + 1] = inkColor(data[p + 1]!, green, alpha, weight && greens![i]! / weight, weight, cleaned);
+      out.data[q + 2] = inkColor(data[p + 2]!, blue, alpha, weight && blues![i]! / weight, weight, cleaned);
+    }
+  }
+}
+
+/** The smallest part of `rect` that holds all of its ink; null where there is none. */
+function inkedPart(alphas: Uint8Array, rect: Rect): Rect | null {
+  let left = rect.width;
+  let right = -1;
+  let top = -1;
+  let bottom = -1;
+  for (let y = 0; y < rect.height; y++) {
+    const start = y * rect.width;
+    let first = 0;
+    while (first < rect.width && alphas[start + first] === 0) first++;
+    if (first === rect.width) continue;
+    let last = rect.width - 1;
+    while (alphas[start + last] === 0) last--;
+    if (top < 0) top = y;
+    bottom = y;
+    if (first < left) left = first;
+    if (last > right) right = last;
+  }
+  return top < 0
+    ? null
+    : { x: rect.x + left, y: rect.y + top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+/** The part `inner` of a plane over `rect`; what lies outside is 0. */
+function partOf(plane: Uint8Array, rect: Rect, inner: Rect): Uint8Array {
+  const out = new Uint8Array(inner.width * inner.height);
+  const within = clipRect({ ...inner, x: inner.x - rect.x, y: inner.y - rect.y }, rect.width, rect.height);
+  for (let y = 0; y < within.height; y++) {
+    const from = (within.y + y) * rect.width + within.x;
+    const to = (within.y + rect.y - inner.y + y) * inner.width + within.x + rect.x - inner.x;
+    out.set(plane.subarray(from, from + within.width), to);
+  }
+  return out;
+}
+
+/** The ink's color in one channel, from what is seen, the paper, and the mean of the ink around. */
+function inkColor(
+  seen: number,
+  paper: number,
+  alpha: number,
+  near: number,
+  weight: number,
+  cleaned: number,
+): number {
+  if (weight === 0) return seen;
+  const share = alpha / 255;
+  const own = (seen - (1 - share) * paper) / share;
+  const trust = share * share * share * share;
+  const color = Math.min(255, Math.max(0, near + (own - near) * trust));
+  return Math.round(seen + (color - seen) * cleaned);
+}
+
+function readAlphas(
+  raster: Raster,
+  around: Rect,
+  ink: ByInk,
+  table: Uint8Array,
+  dropped: Uint8Array | null,
+  out: Uint8Array,
+): void {
+  for (let y = 0; y < around.height; y++) {
+    const start = (around.y + y) * raster.width + around.x;
+    const row = out.subarray(y * around.width, (y + 1) * around.width);
+    const data = raster.data.subarray(start * 4, (start + around.width) * 4);
+    inkAlphaInto({ ...raster, width: around.width, height: 1, data }, ink, table, row);
+    if (dropped) for (let x = 0; x < row.length; x++) if (dropped[start + x] === 1) row[x] = 0;
+  }
+}
+
+/** Sums of the ink's colors around each pixel, times the sums of their weights, which come last. In whole numbers. */
+function inkColors(
+  { width, data }: Raster,
+  around: Rect,
+  alphas: Uint8Array,
+  paper: Rgb,
+  radius: number,
+): Float64Array[] {
+  const backs = [paper.red, paper.green, paper.blue];
+  const planes = backs.map((back, c) => {
+    const plane = new Int32Array(alphas.length);
+    for (let y = 0, i = 0; y < around.height; y++) {
+      let p = ((around.y + y) * width + around.x) * 4 + c;
+      for (let x = 0; x < around.width; x++, i++, p += 4) {
+        const alpha = alphas[i]!;
+        if (alpha > 0) plane[i] = alpha * (255 * data[p]! - (255 - alpha) * back);
+      }
+    }
+    return sumBox(plane, around.width, around.height, radius);
+  });
+  const squares = new Int32Array(alphas.length);
+  for (let i = 0; i < squares.length; i++) squares[i] = alphas[i]! * alphas[i]!;
+  return [...planes, sumBox(squares, around.width, around.height, radius)];
+}
+
+/** Marks in the part `rect` of a raster what the levels of a cut clip to full ink and to bare paper; null without levels. */
+export function clippedPart(raster: Raster, cut: Cut, rect: Rect): Uint8Array | null {
+  const { ink } = cut.clear;
+  if (!ink) return null;
+  const marks = new Uint8Array(rect.width * rect.height);
+  readAlphas(raster, rect, ink, levelsTable(ink), null, marks);
+  for (let i = 0; i < marks.length; i++)
+    marks[i] = marks[i] === 255 ? CERTAIN_SUBJECT : marks[i] === 0 ? CERTAIN_BACKGROUND : IN_EDGE;
+  return marks;
+}

@@ -1,0 +1,128 @@
+import { rgbOfHex } from '../../color/hex';
+import { labOf, rgbOfLab } from '../../color/oklab';
+import type { Cut } from '../../cut/schema';
+import { sumBox } from '../../numeric/box';
+import type { Raster, Rect } from '../../raster/raster';
+
+/** What the Ink stage does to a cutout. */
+export interface Inking {
+  /** One color for all, or the cutout's own. */
+  readonly color: { readonly red: number; readonly green: number; readonly blue: number } | null;
+  readonly light: boolean;
+  /** 0 to 1. */
+  readonly density: number;
+  /** How far around a place the densest ink is looked for, in pixels of the raster at hand. */
+  readonly reachPx: number;
+}
+
+/** Density makes faint ink at most this many times as dense: what is fainter is a stain. */
+const MOST_GAIN = 4;
+
+/** The densest ink is looked for within so many pixels of the original: beyond the soft rim of a stroke. */
+const REACH_PX = 6;
+
+/** The Ink settings that act; null where the stage changes nothing. */
+export function inkingOf({ ink }: Cut, reduction: number): Inking | null {
+  if (!ink.on || (ink.color === null && ink.density === 0 && !ink.light)) return null;
+  return {
+    color: ink.color === null ? null : rgbOfHex(ink.color),
+    light: ink.light,
+    density: ink.density / 100,
+    reachPx: Math.max(1, REACH_PX >> reduction),
+  };
+}
+
+/** How much around a part decides what becomes of it. */
+export function inkMargin({ density, reachPx }: Inking): number {
+  return density > 0 ? 2 * reachPx : 0;
+}
+
+/**
+ * Inks the part `rect` of a cutout, of which `wide` holds the part `around` that is larger by `inkMargin`, into `out`.
+ * Density raises alpha toward full by the same factor for a whole stroke - the one that makes its densest part around full -
+ * so that a stroke's outline stays where it is. Then colors are exchanged for one color, or lightened: their lightness is
+ * mirrored, their hue stays.
+ */
+export function inkInto(wide: Raster, around: Rect, rect: Rect, out: Raster, inking: Inking): void {
+  const peaks = inking.density > 0 ? peaksOf(wide, inking.reachPx) : null;
+  for (let y = 0; y < rect.height; y++) {
+    let i = (rect.y + y - around.y) * around.width + rect.x - around.x;
+    for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
+      const p = i * 4;
+      const alpha = wide.data[p + 3]!;
+      out.data[q] = wide.data[p]!;
+      out.data[q + 1] = wide.data[p + 1]!;
+      out.data[q + 2] = wide.data[p + 2]!;
+      out.data[q + 3] = peaks && alpha > 0 ? denser(alpha, peaks[i]!, inking.density) : alpha;
+    }
+  }
+  colorInto(out, inking);
+}
+
+function denser(alpha: number, peak: number, density: number): number {
+  const gain = 1 + density * (Math.min(MOST_GAIN, 255 / Math.max(1, peak)) - 1);
+  return Math.min(255, Math.round(alpha * gain));
+}
+
+/** The densest alpha near each place, smoothed. Whole numbers until the end, so equal wherever a part begins. */
+function peaksOf({ width, height, data }: Raster, reach: number): Float64Array {
+  const alphas = new Uint8Array(width * height);
+  for (let i = 0, p = 3; i < alphas.length; i++, p += 4) alphas[i] = data[p]!;
+  const peaks = largestAround(largestAround(alphas, width, height, 1, reach), width, height, width, reach);
+  const sums = sumBox(peaks, width, height, reach >> 1);
+  const counts = sumBox(new Uint8Array(alphas.length).fill(1), width, height, reach >> 1);
+  for (let i = 0; i < sums.length; i++) sums[i]! /= counts[i]!;
+  return sums;
+}
+
+/** The largest value within `reach` along rows (step 1) or columns (step width). */
+function largestAround(
+  values: Uint8Array,
+  width: number,
+  height: number,
+  step: number,
+  reach: number,
+): Uint8Array {
+  const out = values.slice();
+  const length = step === 1 ? width : height;
+  for (let i = 0; i < values.length; i++) {
+    if (values[i] === 0) continue;
+    const at = step === 1 ? i % width : Math.floor(i / width);
+    const value = values[i]!;
+    const from = -Math.min(reach, at);
+    const to = Math.min(reach, length - 1 - at);
+    for (let k = from; k <= to; k++) {
+      const j = i + k * step;
+      if (out[j]! < value) out[j] = value;
+    }
+  }
+  return out;
+}
+
+/** Exchanges the colors of a raster, in place; alpha stays. */
+function colorInto({ data }: Raster, { color, light }: Inking): void {
+  const known = new Map<number, number>();
+  const lightened = (red: number, green: number, blue: number): number => {
+    const key = (red << 16) | (green << 8) | blue;
+    let found = known.get(key);
+    if (found === undefined) {
+      const lab = labOf(red, green, blue);
+      const [r, g, b] = rgbOfLab({ ...lab, lightness: 1 - lab.lightness });
+      known.set(key, (found = (r << 16) | (g << 8) | b));
+    }
+    return found;
+  };
+  const one = color && (light ? lightened(color.red, color.green, color.blue) : rgbOf(color));
+  if (one === null && !light) return;
+  for (let p = 0; p < data.length; p += 4) {
+    if (data[p + 3] === 0) continue;
+    const value = one ?? lightened(data[p]!, data[p + 1]!, data[p + 2]!);
+    data[p] = value >> 16;
+    data[p + 1] = (value >> 8) & 255;
+    data[p + 2] = value & 255;
+  }
+}
+
+function rgbOf({ red, green, blue }: { red: number; green: number; blue: number }): number {
+  return (red << 16) | (green << 8) | blue;
+}

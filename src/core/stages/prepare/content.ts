@@ -1,0 +1,22 @@
+import type { Raster, Rect } from '../../raster/raster';
+
+/** Fainter pixels do not count as content. */
+const SEEN_ALPHA = 8;
+
+/** The smallest box that holds all pixels with an alpha above SEEN_ALPHA; null where there is none. */
+export function contentOf({ width, height, data }: Raster): Rect | null {
+  let left = width;
+  let right = -1;
+  let top = -1;
+  let bottom = -1;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0, p = y * width * 4 + 3; x < width; x++, p += 4) {
+      if (data[p]! <= SEEN_ALPHA) continue;
+      if (top < 0) top = y;
+      bottom = y;
+      if (x < left) left = x;
+      if (x > right) right = x;
+    }
+  }
+  return top < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
