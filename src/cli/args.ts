@@ -21,7 +21,7 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
 
-  Clears the background of the picture IN (PNG, JPEG, WebP) and writes OUT.png: 8-bit RGBA, straight alpha, the size
+  Clears the background of the picture IN (PNG, JPEG, WebP, TIFF) and writes OUT.png: 8-bit RGBA, straight alpha, the size
   of IN unless it is cropped or straightened. Without --sample and --cut the picture is looked at and a complete cut is proposed.
 
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
@@ -118,8 +118,8 @@ export function readArguments(args: readonly string[]): CutArguments {
 
 function readInkOptions(values: ReturnType<typeof parse>['values']) {
   const { method, channel, ink } = values;
-  if (method !== undefined && method !== 'color' && method !== 'ink')
-    throw badArgument('--method', 'color or ink', method);
+  const way: 'color' | 'ink' | null = method === 'color' || method === 'ink' ? method : null;
+  if (method !== undefined && way === null) throw badArgument('--method', 'color or ink', method);
   const known = channel === undefined || channel === 'best' ? null : channelSchema.safeParse(channel);
   if (known && !known.success)
     throw badArgument('--channel', `best or one of ${channelSchema.options.join(', ')}`, channel);
@@ -139,7 +139,7 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
   const twice = colorways.find(({ name }, k) => colorways.findIndex((one) => one.name === name) !== k);
   if (twice) throw badArgument('--colorway', 'each name once', twice.name);
   return {
-    method: (method ?? null) as 'color' | 'ink' | null,
+    method: way,
     channel: known?.data ?? null,
     ink: ink === undefined ? null : readColor('--ink', ink),
     density: values.density === undefined ? null : readDensity(values.density),

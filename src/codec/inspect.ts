@@ -25,6 +25,12 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
   if (bytes > MAX_BYTES) throw tooManyBytes(name);
   const facts = await readMetadata(path, name);
   const format = knownFormat(facts, name);
+  if (format === 'tiff' && (facts.pages ?? 1) > 1) {
+    throw new KenosisError(
+      'animated-picture',
+      `"${name}" has ${facts.pages} pages. Kenosis works on single pictures: save the page you need and bring that.`,
+    );
+  }
   if ((facts.pages ?? 1) > 1 || (format === 'png' && (await isAnimatedPng(path)))) {
     throw new KenosisError(
       'animated-picture',
@@ -69,7 +75,7 @@ async function readMetadata(path: string, name: string): Promise<Metadata> {
     }
     throw new KenosisError(
       'not-a-picture',
-      `"${name}" is not a picture that can be read. Bring a PNG, JPEG or WebP file.`,
+      `"${name}" is not a picture that can be read. Bring a PNG, JPEG, WebP or TIFF file.`,
       { cause },
     );
   }
@@ -80,13 +86,14 @@ function knownFormat(facts: Metadata, name: string): InputFormat {
   if (format) return format;
   throw new KenosisError(
     'unsupported-format',
-    `"${name}" is a ${String(facts.format).toUpperCase()} file. Bring it as PNG, JPEG or WebP.`,
+    `"${name}" is a ${String(facts.format).toUpperCase()} file. Bring it as PNG, JPEG, WebP or TIFF.`,
   );
 }
 
 async function startsLikePicture(path: string): Promise<boolean> {
   const head = (await readHead(path, 12)).toString('latin1');
-  return head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || head.slice(8, 12) === 'WEBP';
+  const starts = ['\x89PNG', '\xff\xd8\xff', 'II*\0', 'MM\0*'];
+  return starts.some((start) => head.startsWith(start)) || head.slice(8, 12) === 'WEBP';
 }
 
 /** An animated PNG has an `acTL` chunk before its first image data (PNG, third edition, 11.3.6.1). */

@@ -1,4 +1,4 @@
-import type { Cut, Edge, Sample } from './schema';
+import type { ByInk, Cut, Edge, Ink, Prepare, Sample } from './schema';
 
 /** Says in a few words how `after` differs from `before`: the name of the step in undo and redo. */
 export function describeChange(before: Cut, after: Cut): string {
@@ -16,6 +16,11 @@ export function describeChange(before: Cut, after: Cut): string {
   if (JSON.stringify(before.clear.pockets) !== JSON.stringify(after.clear.pockets)) {
     return decided > 1 ? `decide ${decided} pockets` : 'decide a pocket';
   }
+  const described =
+    describePrepare(before.prepare, after.prepare) ??
+    describeByInk(before.clear.ink, after.clear.ink) ??
+    describeInk(before.ink, after.ink);
+  if (described) return described;
   const painted = describeStrokes(before.edge.fineDetail.length, after.edge.fineDetail.length);
   if (painted) return painted;
   const shaped = describeShaping(before.edge, after.edge);
@@ -24,6 +29,45 @@ export function describeChange(before: Cut, after: Cut): string {
   if (before.clear.on !== after.clear.on) return after.clear.on ? 'switch Clear on' : 'switch Clear off';
   if (before.deliver.fileName !== after.deliver.fileName) return 'rename the file';
   return 'no change';
+}
+
+function describePrepare(before: Prepare, after: Prepare): string | null {
+  if (before.on !== after.on) return after.on ? 'switch Prepare on' : 'switch Prepare off';
+  if (JSON.stringify(before.corners) !== JSON.stringify(after.corners))
+    return after.corners ? 'set the corners of the sheet' : 'no corners of a sheet';
+  if (before.flip !== after.flip) return 'flip';
+  if (before.turn !== after.turn) return `turn to ${after.turn}°`;
+  if (before.straightenDeg !== after.straightenDeg) return `straighten ${after.straightenDeg}°`;
+  if (JSON.stringify(before.crop) !== JSON.stringify(after.crop))
+    return after.crop ? `crop to ${after.crop.width} x ${after.crop.height}` : 'no crop';
+  if (before.flatten !== after.flatten) return `flatten light ${after.flatten} %`;
+  if (before.calm !== after.calm) return `calm grain ${after.calm} %`;
+  if (before.removeRules !== after.removeRules)
+    return after.removeRules ? 'remove ruled lines' : 'leave ruled lines';
+  return null;
+}
+
+function describeByInk(before: ByInk | null, after: ByInk | null): string | null {
+  if (!before || !after) return before === after ? null : after ? 'clear by ink' : 'do not clear by ink';
+  if (before.on !== after.on) return after.on ? 'switch clearing by ink on' : 'switch clearing by ink off';
+  if (before.channel !== after.channel) return `read ${after.channel}`;
+  if (before.black !== after.black) return `black point ${after.black}`;
+  if (before.white !== after.white) return `white point ${after.white}`;
+  if (before.mid !== after.mid) return `mid point ${after.mid}`;
+  if (before.speckPx !== after.speckPx) return `drop specks under ${after.speckPx} px²`;
+  return null;
+}
+
+function describeInk(before: Ink, after: Ink): string | null {
+  if (before.color !== after.color) return after.color ? `ink ${after.color}` : 'keep the colors';
+  if (before.density !== after.density) return `density ${after.density} %`;
+  if (before.light !== after.light) return after.light ? 'light version' : 'no light version';
+  const more = after.colorways.length - before.colorways.length;
+  if (more > 0) return 'add a colorway';
+  if (more < 0) return 'delete a colorway';
+  if (JSON.stringify(before.colorways) !== JSON.stringify(after.colorways)) return 'change a colorway';
+  if (before.on !== after.on) return after.on ? 'switch Ink on' : 'switch Ink off';
+  return null;
 }
 
 function describeStrokes(before: number, after: number): string | null {

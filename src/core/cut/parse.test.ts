@@ -26,6 +26,12 @@ describe('parseCut', () => {
     expect(parseCut({ ...cut, version: 2, edge: { on: true, ...shaping } })).toEqual(withEdge(shaping));
   });
 
+  it('reads a cut of version 3 as one that is not prepared, read by ink or inked', () => {
+    const { prepare: _prepare, ink: _ink, clear, ...rest } = cut;
+    const { ink: _byInk, ...older } = clear;
+    expect(parseCut({ ...rest, version: 3, clear: older })).toEqual(cut);
+  });
+
   it('gives back what it was given', () => {
     expect(parseCut(structuredClone(cut))).toEqual(cut);
     expect(parseCutText(JSON.stringify(cut))).toEqual(cut);
@@ -69,6 +75,51 @@ describe('parseCut', () => {
     ['no object', 7, /cut: /],
   ])('refuses %s and names the field', (_what, value, message) => {
     expect(() => parseCut(value)).toThrow(message);
+  });
+
+  const byInk = { on: true, channel: 'red', black: 30, mid: 100, white: 220, speckPx: 4 };
+  const withInk = (change: object) => ({ ...cut, clear: { ...cut.clear, ink: { ...byInk, ...change } } });
+  const withPrepare = (change: object) => ({ ...cut, prepare: { ...cut.prepare, ...change } });
+
+  it.each([
+    ['an unknown channel', withInk({ channel: 'teal' }), /clear\.ink\.channel/],
+    ['points out of order', withInk({ mid: 240 }), /clear\.ink: expected mid between black and white/],
+    ['a reading above 255', withInk({ white: 256 }), /clear\.ink\.white/],
+    ['negative specks', withInk({ speckPx: -1 }), /clear\.ink\.speckPx/],
+    ['a turn by half a right angle', withPrepare({ turn: 45 }), /prepare\.turn/],
+    ['straightening by more than 45 degrees', withPrepare({ straightenDeg: 46 }), /prepare\.straightenDeg/],
+    [
+      'three corners',
+      withPrepare({
+        corners: [
+          [0, 0],
+          [9, 0],
+          [9, 9],
+        ],
+      }),
+      /prepare\.corners/,
+    ],
+    ['an empty crop', withPrepare({ crop: { x: 0, y: 0, width: 0, height: 4 } }), /prepare\.crop\.width/],
+    ['flattening above 100', withPrepare({ flatten: 101 }), /prepare\.flatten/],
+    ['calming below 0', withPrepare({ calm: -1 }), /prepare\.calm/],
+    [
+      'a color without its sign',
+      { ...cut, ink: { ...cut.ink, color: '1d2a6b' } },
+      /ink\.color: expected a color/,
+    ],
+    ['a density above 100', { ...cut, ink: { ...cut.ink, density: 101 } }, /ink\.density/],
+    [
+      'a colorway that names a folder',
+      { ...cut, ink: { ...cut.ink, colorways: [{ name: '../navy', color: '#1d2a6b' }] } },
+      /colorways\[0\]\.name: expected letters/,
+    ],
+  ])('refuses %s', (_what, value, message) => {
+    expect(() => parseCut(value)).toThrow(message);
+  });
+
+  it('reads ink that is lighter than its ground', () => {
+    const light = withInk({ black: 220, mid: 100, white: 30 });
+    expect(parseCut(light)).toEqual(light);
   });
 
   it('refuses an id that occurs twice', () => {
@@ -115,6 +166,29 @@ describe('describeChange', () => {
     [{ firmness: 30 }, 'firmness 30'],
   ])('names a shaping of the edge by %o', (change, words) => {
     expect(describeChange(cut, { ...cut, edge: { ...cut.edge, ...change } })).toBe(words);
+  });
+
+  it.each([
+    [{ prepare: { ...cut.prepare, straightenDeg: 2.5 } }, 'straighten 2.5°'],
+    [{ prepare: { ...cut.prepare, turn: 90 as const } }, 'turn to 90°'],
+    [{ prepare: { ...cut.prepare, crop: { x: 1, y: 2, width: 30, height: 20 } } }, 'crop to 30 x 20'],
+    [{ prepare: { ...cut.prepare, flatten: 80 } }, 'flatten light 80 %'],
+    [{ prepare: { ...cut.prepare, removeRules: true } }, 'remove ruled lines'],
+    [{ prepare: { ...cut.prepare, on: false } }, 'switch Prepare off'],
+    [{ ink: { ...cut.ink, color: '#1d2a6b' } }, 'ink #1d2a6b'],
+    [{ ink: { ...cut.ink, density: 40 } }, 'density 40 %'],
+    [{ ink: { ...cut.ink, colorways: [{ name: 'navy', color: '#1d2a6b' }] } }, 'add a colorway'],
+    [
+      {
+        clear: {
+          ...cut.clear,
+          ink: { ...({ on: true, channel: 'red', black: 1, mid: 2, white: 3, speckPx: 0 } as const) },
+        },
+      },
+      'clear by ink',
+    ],
+  ])('names a change by %o', (change, words) => {
+    expect(describeChange(cut, { ...cut, ...change })).toBe(words);
   });
 
   it('names strokes that come and go, and a width that is found again', () => {

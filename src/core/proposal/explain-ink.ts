@@ -1,5 +1,5 @@
 import type { Cut, Prepare } from '../cut/schema';
-import { apply } from '../numeric/matrix3';
+import { apply, multiply, type Matrix3 } from '../numeric/matrix3';
 import type { Rect } from '../raster/raster';
 import { frameOf } from '../stages/prepare/frame';
 import { evenLight } from '../stages/prepare/light';
@@ -23,26 +23,28 @@ const LEAST_DEG = 0.2;
 /** The cut with the frame that was wished for: straightened when that is sure, cropped to the writing with a margin. */
 export function reframed(
   source: Source,
-  { content }: InkLook,
+  { content, base }: InkLook,
   cut: Cut,
   wishes: { readonly crop?: boolean; readonly straighten?: boolean },
 ): Reframed {
   const { original } = source;
   let prepare: Prepare = cut.prepare;
   const found = wishes.straighten
-    ? findStraightening(flatCopy(source), evenLight(lightOf(source).paper))
+    ? findStraightening(flatCopy(source, base), evenLight(lightOf(source).paper))
     : null;
   const straightened = found !== null && found.confidence >= SURE && Math.abs(found.deg) >= LEAST_DEG;
   if (straightened) prepare = { ...prepare, straightenDeg: Math.round(found.deg * 100) / 100 };
   if (wishes.crop) {
     const frame = frameOf({ ...prepare, crop: null }, original.width, original.height);
-    prepare = { ...prepare, crop: cropAround(framedBox(content, frame.toFrame), frame.width, frame.height) };
+    const { toOriginal } = frameOf(base, original.width, original.height);
+    const box = framedBox(content, multiply(frame.toFrame, toOriginal));
+    prepare = { ...prepare, crop: cropAround(box, frame.width, frame.height) };
   }
   return { cut: { ...cut, prepare }, straightened, cropped: wishes.crop ?? false };
 }
 
-/** The smallest box of the frame that holds a box of the original. */
-function framedBox({ x, y, width, height }: Rect, toFrame: Parameters<typeof apply>[0]): Rect {
+/** The smallest box of a frame that holds a box of another. */
+function framedBox({ x, y, width, height }: Rect, toFrame: Matrix3): Rect {
   const corners = [
     apply(toFrame, x, y),
     apply(toFrame, x + width, y),
@@ -69,6 +71,7 @@ export function explainInk({ light }: InkLook, { cut, straightened, cropped }: R
   }).toLowerCase();
   const { prepare } = cut;
   const parts = [`Ink on ${paper} paper${prepare.flatten > 0 ? ', its uneven light flattened' : ''}`];
+  if (prepare.corners) parts.push('the sheet squared up');
   if (prepare.removeRules) parts.push('ruled lines removed');
   if (prepare.calm > 0) parts.push('grain calmed');
   if (straightened) parts.push(`straightened by ${prepare.straightenDeg}°`);

@@ -13,6 +13,7 @@ import { frameOf } from '../stages/prepare/frame';
 import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from '../stages/prepare/light';
 import { developed, lightOf, uncropped, type Source } from '../stages/prepare/prepare';
 import { findRules } from '../stages/prepare/rules';
+import { findSheet, type SheetCorners } from '../stages/prepare/sheet';
 
 /** Pixels that are enough to tell ink on paper. */
 const LOOK_PIXELS = 260_000;
@@ -54,7 +55,9 @@ const CALM_PER_UNIT = 45;
 export interface InkLook {
   readonly light: Light;
   readonly reading: InkReading;
-  /** Where the ink lies, in pixels of the original. */
+  /** How the picture must lie for its paper to be seen: as it came, or squared up. */
+  readonly base: Prepare;
+  /** Where the ink lies, in pixels of the picture that lies so. */
   readonly content: Rect;
 }
 
@@ -64,15 +67,36 @@ export type NoInk =
 
 /**
  * Whether a picture is dark writing on light paper: on the flattened picture what is dark is little, thin and of one hue,
- * and nearly all the rest is paper. Where somebody asked for ink (`asked`) the paper may be pure white.
+ * and nearly all the rest is paper. Where that is not so of the whole and the picture may be framed anew (`mayFrame`), it is
+ * looked at again between the corners of a light sheet. Where somebody asked for ink (`asked`) the paper may be pure white.
  */
-export function lookForInk(original: Raster, asked = false): InkLook | NoInk {
+export function lookForInk(source: Source, asked = false, mayFrame = false): InkLook | NoInk {
+  const { original } = source;
   if (Math.min(original.width, original.height) < LEAST_SIDE) return 'too small';
-  const small = smallCopy(original);
-  const halvings = halvingsTo(LOOK_PIXELS, small.raster.width, small.raster.height);
-  let { raster } = small;
+  const small = (source.small ??= smallCopy(original));
+  const plain = lookAtPaper(small.raster, small.reduction, asked);
+  if (typeof plain === 'object') return { ...plain, base: AS_IT_CAME };
+  const corners = mayFrame ? findSheet(small) : null;
+  if (!corners) return plain;
+  const base: Prepare = { ...AS_IT_CAME, corners: insetCorners(corners) };
+  const found = lookAtPaper(uncropped(source, base), small.reduction, asked);
+  return typeof found === 'object' ? { ...found, base } : plain;
+}
+
+/** A sheet's rim is left out by this share of the way to its middle. */
+const RIM = 0.012;
+
+function insetCorners(corners: SheetCorners): NonNullable<Prepare['corners']> {
+  const middle = [0, 1].map((k) => corners.reduce((sum, corner) => sum + corner[k]!, 0) / 4);
+  const inset = (value: number, k: number) => Math.round((value + (middle[k]! - value) * RIM) * 10) / 10;
+  return corners.map(([x, y]) => [inset(x, 0), inset(y, 1)]) as NonNullable<Prepare['corners']>;
+}
+
+function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omit<InkLook, 'base'> | NoInk {
+  const halvings = halvingsTo(LOOK_PIXELS, whole.width, whole.height);
+  let raster = whole;
   for (let k = 0; k < halvings; k++) raster = halve(raster);
-  const reduction = small.reduction + halvings;
+  const reduction = wholeReduction + halvings;
   const light = estimateLight({ raster, reduction: 0 });
   const { red, green, blue } = light.paper;
   if (lumaOf(red, green, blue) < PAPER_LUMA) return 'dark';
@@ -89,7 +113,7 @@ export function lookForInk(original: Raster, asked = false): InkLook | NoInk {
   if (mask.between > MOST_BETWEEN * mask.ink.length + 0.01 * mask.marks.length) return 'photo';
   if (!isThin(mask.marks, flat.width, flat.height, mask.ink)) return 'broad';
   if (!isOneHue(flat, mask.ink)) return 'many hues';
-  return { light, reading, content: boxOf(mask.ink, flat.width, reduction, original) };
+  return { light, reading, content: boxOf(mask.ink, flat, reduction) };
 }
 
 function solidOrBlank(raster: Raster): NoInk {
@@ -155,15 +179,16 @@ function isOneHue({ data }: Raster, ink: readonly number[]): boolean {
   );
 }
 
-function boxOf(ink: readonly number[], width: number, reduction: number, original: Raster): Rect {
+function boxOf(ink: readonly number[], { width, height }: Raster, reduction: number): Rect {
   const xs = ink.map((i) => i % width);
   const ys = ink.map((i) => Math.floor(i / width));
   // A stray pixel or two is not what is meant by content.
   const low = (values: number[]) => quantile(values, 0.002) << reduction;
-  const high = (values: number[], size: number) => Math.min(size, (quantile(values, 0.998) + 1) << reduction);
+  const high = (values: number[], size: number) =>
+    Math.min(size << reduction, (quantile(values, 0.998) + 1) << reduction);
   const x = low(xs);
   const y = low(ys);
-  return { x, y, width: high(xs, original.width) - x, height: high(ys, original.height) - y };
+  return { x, y, width: high(xs, width) - x, height: high(ys, height) - y };
 }
 
 /** Bands of the picture that are read at full size to set the points, and their height. */
@@ -188,22 +213,21 @@ export function proposeByInk(source: Source, look: InkLook, wanted: Channel | nu
   return { ...cut, prepare, clear: { ...cut.clear, ink } };
 }
 
-function prepareFor(source: Source, { light }: InkLook): Prepare {
+function prepareFor(source: Source, { light, base }: InkLook): Prepare {
   const [grain] = [...estimateNoise(source.original)].sort((a, b) => b - a);
   const calm = grain! > GRAINY ? Math.min(100, Math.round((grain! - GRAINY) * CALM_PER_UNIT + 20)) : 0;
-  const flat = { raster: flatCopy(source), reduction: 0 };
+  const flat = { raster: flatCopy(source, base), reduction: 0 };
   return {
-    ...AS_IT_CAME,
+    ...base,
     flatten: unevenness(light) > UNEVEN ? 100 : 0,
     calm,
     removeRules: findRules(flat.raster, flat, evenLight(lightOf(source).paper)) !== null,
   };
 }
 
-/** The small copy of an original in even light. */
-export function flatCopy(source: Source): Raster {
-  const cut = { ...untouchedCut(), prepare: { ...AS_IT_CAME, flatten: 100 } };
-  return (source.flat ??= uncropped(source, cut, { flatten: 100 }));
+/** The small copy of a picture as it lies, in even light. */
+export function flatCopy(source: Source, base: Prepare): Raster {
+  return (source.flat ??= uncropped(source, { ...base, flatten: 100 }));
 }
 
 /** How much darker the darkest bare paper is than the lightest, as a share; a little of either end left out. */
@@ -216,7 +240,6 @@ function unevenness({ channels: [, green] }: Light): number {
 /** What bands through the writing show at full size, prepared as they will be. */
 export function readBands(source: Source, prepare: Prepare, content: Rect): InkReading | null {
   const { original } = source;
-  const cut = { ...untouchedCut(), prepare };
   const frame = frameOf(prepare, original.width, original.height);
   if (prepare.flatten > 0) lightOf(source);
   const width = Math.min(MOST_WIDTH, content.width);
@@ -225,15 +248,7 @@ export function readBands(source: Source, prepare: Prepare, content: Rect): InkR
   const height = bands === 1 ? content.height : BAND_PX;
   const parts = Array.from({ length: bands }, (_, k) => {
     const y = content.y + (bands === 1 ? 0 : Math.floor((k * (content.height - height)) / (bands - 1)));
-    return runToEnd(
-      developed(
-        source,
-        { ...cut, prepare: { ...prepare, removeRules: false } },
-        frame,
-        { x, y, width, height },
-        0,
-      ),
-    );
+    return runToEnd(developed(source, { ...prepare, removeRules: false }, frame, { x, y, width, height }, 0));
   });
   return readInk(parts);
 }

@@ -75,7 +75,7 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
   const keep = wishes.keep ?? [];
   if (wishes.method !== 'color' && keep.length === 0) {
     const source = { original: whole.original };
-    const look = lookForInk(whole.original, wishes.method === 'ink');
+    const look = lookForInk(source, wishes.method === 'ink', wishes.crop);
     yield { stage: 'proposal', done: 1, total: 4 };
     if (typeof look === 'object') {
       const proposed = proposeByInk(source, look, wishes.channel ?? null);

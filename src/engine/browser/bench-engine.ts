@@ -441,7 +441,8 @@ export function createBenchEngine(
       return { tolerance, safeRange };
     },
     inkFacts: (cut) => inkFactsOf(boardNow(cut)),
-    straightening: (cut) => findStraightening(uncropped(source, cut, { straightenDeg: 0, crop: null })),
+    straightening: (cut) =>
+      findStraightening(uncropped(source, { ...cut.prepare, straightenDeg: 0, removeRules: false, calm: 0 })),
     corners: () => findSheet((source.small ??= smallCopy(original))),
     async contentBox() {
       return contentOf((await currentlyFinished()).cutout.raster);

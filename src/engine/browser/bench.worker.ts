@@ -9,6 +9,9 @@ import { createBenchEngine, type BenchEngine } from './bench-engine';
 const THUMBNAIL = { width: 84, height: 46 };
 
 let engine: BenchEngine | null = null;
+let opened: (engine: BenchEngine) => void = () => undefined;
+/** The engine as soon as the master is there. */
+const ready = new Promise<BenchEngine>((resolve) => (opened = resolve));
 
 const api = {
   /** Loads a master from the server and takes over the sheet. */
@@ -35,6 +38,7 @@ const api = {
       tell,
       thumbnail: (size, compose) => tell({ kind: 'thumbnail', ...thumbnails(size, density, compose) }),
     });
+    opened(engine);
   },
   show: (request: ShowRequest) => engine?.show(request),
   rest: () => engine?.rest(),
@@ -43,15 +47,15 @@ const api = {
     const found = engine?.magnify(x, y, scale, side) ?? null;
     return found && Comlink.transfer(found, [found.original.buffer, found.result.buffer]);
   },
-  startOf: (sample: Sample, cut: Cut) => engine!.startOf(sample, cut),
-  inkFacts: (cut: Cut) => engine!.inkFacts(cut),
-  straightening: (cut: Cut) => engine!.straightening(cut),
-  corners: () => engine!.corners(),
-  contentBox: () => engine!.contentBox(),
-  hasManyColors: () => engine!.hasManyColors(),
+  startOf: async (sample: Sample, cut: Cut) => (await ready).startOf(sample, cut),
+  inkFacts: async (cut: Cut) => (await ready).inkFacts(cut),
+  straightening: async (cut: Cut) => (await ready).straightening(cut),
+  corners: async () => (await ready).corners(),
+  contentBox: async () => (await ready).contentBox(),
+  hasManyColors: async () => (await ready).hasManyColors(),
   /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
   async shownSha256(): Promise<string> {
-    const bytes = await engine!.finishedPixels();
+    const bytes = await (await ready).finishedPixels();
     const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
     return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
   },

@@ -76,7 +76,9 @@ export class Drafts {
     while (this.originals.length <= halvings) this.originals.push(halve(this.originals.at(-1)!));
     const whole = reduceRect(wholeOf(frame), halvings);
     const rect = clipRect(reduceRect(frame.crop, halvings), whole.width, whole.height);
-    const raster = runToEnd(developed(this.source, cut, frame, rect, halvings, this.originals[halvings]!));
+    const raster = runToEnd(
+      developed(this.source, cut.prepare, frame, rect, halvings, this.originals[halvings]),
+    );
     const unit = 1 << halvings;
     const draft = {
       raster,

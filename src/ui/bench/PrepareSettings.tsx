@@ -1,5 +1,5 @@
 import { ActionIcon, Button, SegmentedControl, Switch, Tooltip } from '@mantine/core';
-import { IconFlipVertical, IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
+import { IconFlipHorizontal, IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
 import type { PrepareMode } from '../../bench/bench-store';
 import { LIMITS, type Crop } from '../../core/cut/schema';
 import { formatMm } from '../format';
@@ -139,7 +139,7 @@ function TurnFields() {
             aria-pressed={flip}
             onClick={() => actions.changePrepare({ flip: !flip })}
           >
-            <IconFlipVertical size={16} stroke={1.6} />
+            <IconFlipHorizontal size={16} stroke={1.6} />
           </ActionIcon>
         </Tooltip>
         <Button size="xs" variant="default" onClick={() => void actions.straightenByItself()}>

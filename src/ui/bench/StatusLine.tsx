@@ -46,6 +46,13 @@ const SHOWN_WORDS = {
   edge: 'edge alone, ',
 } as const;
 
+const DOING = {
+  prepare: 'preparing',
+  samples: 'reading',
+  clear: 'clearing',
+  proposal: 'looking at',
+} as const;
+
 function SizeNote() {
   const exact = useBench((state) => state.exact);
   const progress = useBench((state) => state.progress);
@@ -53,15 +60,17 @@ function SizeNote() {
   const look = useBench((state) => state.look);
   const shown = useBench((state) => state.shown);
   const actions = useBenchActions();
+  const prepares = useBench((state) => state.stage === 'prepare');
   if (look === 'original') return <span>original</span>;
   if (resting) return <span>view size; full size was cancelled until the next change</span>;
   const size = `${SHOWN_WORDS[shown]}${exact ? 'full size' : 'view size'}`;
+  if (prepares && !progress) return <span data-size="full">prepared, not yet cleared</span>;
   if (!progress) return <span data-size={exact ? 'full' : 'view'}>{size}</span>;
   const percent = Math.round((100 * progress.done) / progress.total);
   return (
     <>
       <span data-size={exact ? 'full' : 'view'}>
-        {size}, {progress.stage === 'samples' ? 'reading' : 'clearing'} all pixels {percent} %
+        {size}, {DOING[progress.stage]} all pixels {percent} %
       </span>
       <UnstyledButton className={classes.statusButton} onClick={actions.stopFullSize}>
         Cancel

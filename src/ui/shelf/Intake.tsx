@@ -2,9 +2,10 @@
 
 import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
-import { IconPhotoDown } from '@tabler/icons-react';
-import { useEffect, useRef } from 'react';
+import { IconPhotoDown, IconScan } from '@tabler/icons-react';
+import { useEffect, useRef, useState } from 'react';
 import { IntakeList } from './IntakeList';
+import { ScannerPanel } from './ScannerPanel';
 import classes from './shelf.module.css';
 import { useIntake } from './use-intake';
 
@@ -12,6 +13,7 @@ import { useIntake } from './use-intake';
 export function Intake({ onArrived, empty }: { readonly onArrived: () => void; readonly empty: boolean }) {
   const { entries, take, cancel, dismiss } = useIntake(onArrived);
   const browse = useRef<() => void>(null);
+  const [scanning, setScanning] = useState(false);
 
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
@@ -44,9 +46,18 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
           <Button variant="default" onClick={() => browse.current?.()}>
             Browse
           </Button>
-          <span className={classes.hint}>PNG, JPEG, WebP · up to 100 megapixels and 200 MB each</span>
+          <Button
+            variant="default"
+            leftSection={<IconScan size={16} stroke={1.6} aria-hidden="true" />}
+            aria-expanded={scanning}
+            onClick={() => setScanning(!scanning)}
+          >
+            Scan
+          </Button>
+          <span className={classes.hint}>PNG, JPEG, WebP, TIFF · up to 100 megapixels and 200 MB each</span>
         </div>
       </Dropzone>
+      {scanning && <ScannerPanel onArrived={onArrived} onClose={() => setScanning(false)} />}
       <IntakeList entries={entries} onCancel={cancel} onDismiss={dismiss} />
     </section>
   );

@@ -3,7 +3,7 @@ import { AS_IT_CAME } from '../../cut/upgrade';
 import { inUnits } from '../../numeric/matrix3';
 import { runToEnd, type Steps } from '../../numeric/steps';
 import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/raster';
-import { smallCopy, type Reduced } from '../../raster/reduce';
+import { reduceRect, smallCopy, type Reduced } from '../../raster/reduce';
 import { CALM_ROWS, calmRows, estimateNoise } from './calm';
 import { frameOf, type Frame } from './frame';
 import { framedCut, workOf } from './framed-cut';
@@ -58,7 +58,7 @@ export function* prepareSteps(source: Source, cut: Cut): Steps<Prepared> {
   const work = workOf(frame, cut);
   const { crop } = frame;
   const window = { ...crop, x: crop.x - work.x, y: crop.y - work.y };
-  const raster = yield* developed(source, cut, frame, work, 0);
+  const raster = yield* developed(source, cut.prepare, frame, work, 0);
   return { frame, work, window, raster, cut: framedCut(cut, frame, work) };
 }
 
@@ -68,7 +68,7 @@ export function* prepareSteps(source: Source, cut: Cut): Steps<Prepared> {
  */
 export function* developed(
   source: Source,
-  { prepare }: Cut,
+  prepare: Cut['prepare'],
   frame: Frame,
   rect: Rect,
   reduction: number,
@@ -127,13 +127,11 @@ export function lightOf(source: Source): Light {
   return (source.light ??= estimateLight((source.small ??= smallCopy(source.original))));
 }
 
-/** The picture of a cut at a small size with other settings of its frame, for looking at it as a whole. */
-export function uncropped(source: Source, cut: Cut, change: Partial<Cut['prepare']>): Raster {
+/** The whole picture as it lies by other settings of Prepare, not cropped, at the size of its small copy. */
+export function uncropped(source: Source, settings: Cut['prepare']): Raster {
   const { raster, reduction } = (source.small ??= smallCopy(source.original));
-  const { corners, flip, turn } = cut.prepare;
-  const prepare = { ...AS_IT_CAME, corners, flip, turn, ...change };
+  const prepare = { ...settings, crop: null };
   const frame = frameOf(prepare, source.original.width, source.original.height);
-  const unit = 1 << reduction;
-  const rect = { x: 0, y: 0, width: Math.ceil(frame.width / unit), height: Math.ceil(frame.height / unit) };
-  return runToEnd(developed(source, { ...cut, prepare }, frame, rect, reduction, raster));
+  const rect = reduceRect(wholeOf(frame), reduction);
+  return runToEnd(developed(source, prepare, frame, rect, reduction, raster));
 }

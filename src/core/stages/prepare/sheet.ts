@@ -119,7 +119,7 @@ function extreme(points: readonly Corner[], measure: (point: Corner) => number):
 function refined(rough: readonly Corner[], points: readonly Corner[]): readonly Corner[] | null {
   const sides = rough.map((from, k) => sideThrough(from, rough[(k + 1) % 4]!, points));
   if (sides.includes(null)) return null;
-  return sides.map((side, k) => meeting(sides[(k + 3) % 4]!, side!));
+  return sides.map((side, k) => meeting(sides[(k + 3) % 4]!, side));
 }
 
 /** A line as a point and a direction. */

@@ -40,6 +40,12 @@ const OFF = 1;
 /** Paper is what lies nearer to it than this share of the way to the ink. */
 const NEAR_PAPER = 0.15;
 
+/** One density is where a peak of the ink's readings lies so near to its dense end, as a share of the way to the paper. */
+const NEAR_DENSE = 0.14;
+
+/** How much higher than an even spread such a peak is. */
+const PEAKED = 2.5;
+
 /** Ink and paper are told apart only when so far from each other in luma. */
 const LEAST_CONTRAST = 24;
 
@@ -152,7 +158,7 @@ function pointsOf(counts: { ink: Uint32Array; paper: Uint32Array }): Levels & { 
   const ringing = Math.abs(middle - quantileOf(counts.paper, darker ? RINGING : 1 - RINGING));
   const way = darker ? -1 : 1;
   const white = tenth(middle + way * Math.max(OFF, OFF_SPREADS * spread, OFF_RINGING * ringing));
-  let black = tenth(dense);
+  let black = tenth(denseOf(counts.ink, dense, middle, way));
   // Where ink and paper read alike the points stay apart by a step, on the ink's side.
   if (way * (black - white) < 1) black = tenth(white + way);
   const [low, high] = [Math.min(black, white), Math.max(black, white)];
@@ -164,6 +170,28 @@ function pointsOf(counts: { ink: Uint32Array; paper: Uint32Array }): Levels & { 
     mid: evenMid(points.black, points.white),
     score: (high - low) / (2 + spread),
   };
+}
+
+/**
+ * Where ink is full: at the dense end, or, where most strokes have one density that the grain scatters, at the near side of
+ * that scatter, so that their inside is opaque.
+ */
+function denseOf(ink: Uint32Array, dense: number, paper: number, way: number): number {
+  const range = Math.abs(paper - dense);
+  const smoothed = (value: number) => {
+    let sum = 0;
+    for (let k = -2; k <= 2; k++) sum += ink[value + k] ?? 0;
+    return sum / 5;
+  };
+  let mode = dense;
+  for (let off = -0.04 * range; off <= NEAR_DENSE * range; off++) {
+    const value = dense - way * off;
+    if (smoothed(Math.round(value)) > smoothed(Math.round(mode))) mode = value;
+  }
+  const total = ink.reduce((sum, count) => sum + count, 0);
+  const even = total / Math.max(1, range / 2);
+  if (smoothed(Math.round(mode)) < PEAKED * even) return dense;
+  return mode - way * 0.5 * Math.abs(mode - dense);
 }
 
 function tenth(value: number): number {

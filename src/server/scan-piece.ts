@@ -1,0 +1,54 @@
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import sharp from 'sharp';
+import { KenosisError } from '../core/errors';
+import { importPiece, type Imported } from './import-piece';
+import type { House } from './house';
+import type { Scanner, ScanSettings } from './scanner/scanner';
+
+/** How far a scan is. */
+export interface ScanProgress {
+  readonly step: 'scanning' | 'importing';
+  readonly percent: number;
+}
+
+/**
+ * Scans a sheet, writes what comes as a file with its resolution, and imports that file as if it had been dropped on the
+ * Shelf. Throws `aborted` where `signal` ends it, and what importing throws; then nothing is left behind.
+ */
+export async function scanPiece(
+  house: House,
+  scanner: Scanner,
+  settings: ScanSettings,
+  signal: AbortSignal,
+  tell: (progress: ScanProgress) => void,
+): Promise<Imported> {
+  const pass = await scanner.scan(settings);
+  const { width, height, channels } = pass;
+  const rows = new Uint8Array(width * height * channels);
+  let filled = 0;
+  for await (const band of pass.bands) {
+    if (signal.aborted) throw new KenosisError('aborted', 'The scan was cancelled. Nothing was imported.');
+    rows.set(band, filled);
+    filled += band.length;
+    tell({ step: 'scanning', percent: Math.round((100 * filled) / rows.length) });
+  }
+  tell({ step: 'importing', percent: 0 });
+  const file = house.files.incomingPath();
+  try {
+    const picture = sharp(rows, { raw: { width, height, channels }, limitInputPixels: false }).withMetadata({
+      density: settings.dpi,
+    });
+    if (settings.format === 'tiff')
+      await picture
+        .tiff({ compression: 'lzw', xres: settings.dpi / 25.4, yres: settings.dpi / 25.4 })
+        .toFile(file);
+    else await picture.png({ compressionLevel: 3 }).toFile(file);
+    const name = `scan-${settings.sheet}-${settings.dpi}dpi.${settings.format === 'tiff' ? 'tif' : 'png'}`;
+    const body = Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>;
+    return await importPiece(house, name, body);
+  } finally {
+    await house.files.drop(file);
+  }
+}
