@@ -20,10 +20,37 @@ describe('readArguments', () => {
       keeps: [{ x: 9, y: 10 }],
       explain: false,
       edge: { widthPx: 4, spill: 80, offsetPx: -0.3, softnessPx: 2, evenness: 50, firmness: 10.5 },
+      method: null,
+      channel: null,
+      ink: null,
+      density: null,
+      light: false,
+      colorways: [],
+      autoCrop: false,
+      autoStraighten: false,
       cutFile: 'a.json',
       saveCutFile: 'b.json',
       reportFile: 'r.json',
     });
+  });
+
+  it('reads what concerns ink', () => {
+    const line =
+      'cut in.jpg -o out.png --method ink --channel yellow-blue --ink #1D2A6B --density 30 --light --auto-crop --auto-straighten --colorway navy=#1d2a6b --colorway off.white=#ffffff';
+    expect(readArguments(line.split(' '))).toMatchObject({
+      method: 'ink',
+      channel: 'yellow-blue',
+      ink: '#1d2a6b',
+      density: 30,
+      light: true,
+      autoCrop: true,
+      autoStraighten: true,
+      colorways: [
+        { name: 'navy', color: '#1d2a6b' },
+        { name: 'off.white', color: '#ffffff' },
+      ],
+    });
+    expect(readArguments('cut in.jpg -o out.png --method ink --channel best'.split(' ')).channel).toBeNull();
   });
 
   it('asks for an explanation beside nothing else', () => {
@@ -51,6 +78,23 @@ describe('readArguments', () => {
     ['cut in.jpg -o out.png --softness 41', /--softness: expected 0 to 40, got 41/],
     ['cut in.jpg -o out.png --evenness=-1', /--evenness: expected 0 to 100, got -1/],
     ['cut in.jpg -o out.png --firmness 1e2', /--firmness: expected 0 to 100, got 1e2/],
+    ['cut in.jpg -o out.png --method magic', /--method: expected color or ink, got magic/],
+    ['cut in.jpg -o out.png --channel red', /--channel: expected --method ink beside it/],
+    ['cut in.jpg -o out.png --method ink --channel teal', /--channel: expected best or one of/],
+    ['cut in.jpg -o out.png --method ink --sample 3,4', /--sample: expected no --method ink/],
+    [
+      'cut in.jpg -o out.png --method color --auto-crop',
+      /--auto-crop and --auto-straighten: expected writing/,
+    ],
+    ['cut in.jpg -o out.png --cut a.json --auto-crop', /expected a proposed cut, so not --cut/],
+    ['cut in.jpg -o out.png --ink navy', /--ink: expected a color like #1d2a6b, got navy/],
+    ['cut in.jpg -o out.png --density 120', /--density: expected 0 to 100, got 120/],
+    ['cut in.jpg -o out.png --colorway navy', /--colorway: expected a color/],
+    ['cut in.jpg -o out.png --colorway ../x=#ffffff', /--colorway: expected NAME=#RRGGBB/],
+    [
+      'cut in.jpg -o out.png --colorway a=#ffffff --colorway a=#000000',
+      /--colorway: expected each name once, got a/,
+    ],
     ['cut in.jpg -o out.png --sparkle', /sparkle/],
   ])('refuses "%s"', (line, message) => {
     expect(() => readArguments(line === '' ? [] : line.split(' '))).toThrow(message);

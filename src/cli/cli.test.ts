@@ -7,6 +7,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { asSharp, put } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
 import { disc, noise, paint } from '../../tests/make/pictures';
+import { writtenSheet } from '../../tests/make/sheets';
 import { parseCutText } from '../core/cut/parse';
 
 let folder: string;
@@ -125,6 +126,74 @@ describe('kenosis cut', () => {
     expect(refused.stderr).toMatch(/--softness: expected a cut whose Edge is on/);
   });
 
+  it('clears writing by ink, over the very frame of IN, with a file for each colorway', async () => {
+    const sheet = await put(folder, 'sheet.png', await asSharp(writtenSheet()).png().toBuffer());
+    const names = ['--colorway', 'navy=#1d2a6b', '--colorway', 'off white=#F4F1E8'];
+    const ink = ['--method', 'ink', '--channel', 'red', '--ink', '#8A1F2D', '--density', '40'];
+    const done = await kenosis(
+      'cut',
+      sheet,
+      '-o',
+      file('sheet-cut.png'),
+      ...ink,
+      ...names,
+      '--save-cut',
+      file('s.json'),
+    );
+    expect([done.code, done.stderr]).toEqual([0, '']);
+    const cut = parseCutText(await readFile(file('s.json'), 'utf8'));
+    expect(cut.clear.ink).toMatchObject({ channel: 'red' });
+    expect(cut.prepare.crop).toBeNull();
+    expect(cut.ink).toMatchObject({ color: '#8a1f2d', density: 40 });
+    const colors = [];
+    for (const name of ['sheet-cut', 'sheet-cut-navy', 'sheet-cut-off-white']) {
+      const { data, info } = await sharp(file(`${name}.png`))
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      expect(info).toMatchObject({ width: 360, height: 200 });
+      const p = [...data.keys()].find((at) => at % 4 === 3 && data[at] === 255)! - 3;
+      colors.push(data.subarray(p, p + 3).toString('hex'));
+    }
+    expect(colors).toEqual(['8a1f2d', '1d2a6b', 'f4f1e8']);
+  });
+
+  it('crops and straightens only when it is asked to', async () => {
+    const askew = writtenSheet({ rules: 28, rulesDeg: 4, width: 480, height: 360 });
+    const sheet = await put(folder, 'askew.png', await asSharp(askew).png().toBuffer());
+    const args = ['--auto-crop', '--auto-straighten', '--explain', '--save-cut', file('askew.json')];
+    const { code, stdout } = await kenosis('cut', sheet, '-o', file('askew-cut.png'), ...args);
+    expect(code).toBe(0);
+    expect(stdout).toMatch(/straightened by -4.*; cropped to the writing/);
+    const cut = parseCutText(await readFile(file('askew.json'), 'utf8'));
+    const { width, height } = await sharp(file('askew-cut.png')).metadata();
+    expect({ width, height }).toMatchObject({
+      width: cut.prepare.crop!.width,
+      height: cut.prepare.crop!.height,
+    });
+  });
+
+  it('says of what is no ink why, and writes nothing', async () => {
+    const blank = paint(200, 100, () => [244, 240, 230]);
+    const solid = paint(200, 100, () => [22, 24, 30]);
+    for (const [picture, message] of [
+      [blank, /The page is blank/],
+      [solid, /too dark for paper|dark all over/],
+      [writtenSheet({ width: 20, height: 20 }), /under 32 pixels/],
+      [noise(200, 100), /No ink was cleared and nothing was written/],
+    ] as const) {
+      const sheet = await put(folder, 'no-ink.png', await asSharp(picture).png().toBuffer());
+      const { code, stderr } = await kenosis('cut', sheet, '-o', file('never.png'), '--method', 'ink');
+      expect(code).toBe(1);
+      expect(stderr).toMatch(message);
+    }
+    const all = await kenosis('cut', input, '-o', file('never.png'), '--sample', '3,3,100,everywhere');
+    expect([all.code, all.stderr]).toEqual([
+      1,
+      expect.stringMatching(/Everything of "disc.png" would be cleared/),
+    ]);
+    expect(existsSync(file('never.png'))).toBe(false);
+  });
+
   it('ends with 1, one line and no file for anything else', async () => {
     const text = await put(folder, 'text.png', 'words');
     const busy = await put(folder, 'busy.png', await asSharp(noise(64, 64)).png().toBuffer());
@@ -133,7 +202,7 @@ describe('kenosis cut', () => {
       [[file('missing.png')], /missing.png.* cannot be read/],
       [[text], /not a picture/],
       [[busy], /Too busy to tell/],
-      [[input, '--cut', badCut], /cut\.version: expected 1 to 3, got 99/],
+      [[input, '--cut', badCut], /cut\.version: expected 1 to 4, got 99/],
       [[input, '--cut', file('none.json')], /none.json.* cannot be read/],
     ] as const) {
       const { code, stderr } = await kenosis('cut', ...args, '-o', file('never.png'));

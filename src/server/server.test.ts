@@ -21,6 +21,9 @@ import { checkNumber, checkPieceId, guarded, readBody } from './guard';
 import { openHouse, type House } from './house';
 import { importPiece } from './import-piece';
 import { isLocalHost } from './local-host';
+import { scanPiece, type ScanProgress } from './scan-piece';
+import type { ScanSettings } from './scanner/scanner';
+import { simulatedFlatbed } from './scanner/simulated-flatbed';
 import { thumbnailOf } from './thumbnail';
 
 let folder: string;
@@ -190,5 +193,95 @@ describe('what comes in addresses and bodies', () => {
     for (const host of [null, '', '127.0.0.1.example', 'localhost.example:80', '0.0.0.0', '192.168.0.2']) {
       expect(isLocalHost(host)).toBe(false);
     }
+  });
+});
+
+describe('the simulated flatbed', () => {
+  const settings = { sheet: 'signature', mode: 'color', dpi: 150, lid: 'open', format: 'png' } as const;
+  const scanner = simulatedFlatbed(() => 3);
+
+  it.each(['png', 'tiff'] as const)(
+    'brings a %s with its resolution to the Shelf, with progress',
+    async (format) => {
+      const told: ScanProgress[] = [];
+      const { piece } = await scanPiece(
+        house,
+        scanner,
+        { ...settings, format },
+        new AbortController().signal,
+        (step) => told.push(step),
+      );
+      expect(piece).toMatchObject({
+        format,
+        dpi: 150,
+        name: `scan-signature-150dpi.${format === 'png' ? 'png' : 'tif'}`,
+      });
+      expect(piece.reason).toMatch(/^Ink on .*the sheet squared up/);
+      expect(told.length).toBeGreaterThan(1);
+      expect(told.at(-1)).toEqual({ step: 'importing', percent: 0 });
+      expect(await readdir(path.join(folder, 'incoming'))).toEqual([]);
+    },
+  );
+
+  it('scans in gray, larger at a finer resolution, darker at the far corner with the lid open', async () => {
+    const rowsOf = async (change: Partial<ScanSettings>) => {
+      const pass = await scanner.scan({ ...settings, ...change });
+      const bands: Uint8Array[] = [];
+      for await (const band of pass.bands) bands.push(band);
+      return { ...pass, rows: Buffer.concat(bands) };
+    };
+    const gray = await rowsOf({ mode: 'gray' });
+    expect(gray.rows.length).toBe(gray.width * gray.height);
+    const fine = await rowsOf({ dpi: 300 });
+    expect(Math.abs(fine.width - 2 * gray.width)).toBeLessThanOrEqual(2);
+    const closed = await rowsOf({ mode: 'gray', lid: 'closed' });
+    const at = (scan: typeof gray, across: number, down: number) =>
+      scan.rows[Math.floor(down * scan.height) * scan.width + Math.floor(across * scan.width)]!;
+    expect(at(closed, 0.9, 0.85) - at(gray, 0.9, 0.85)).toBeGreaterThan(25);
+    expect(Math.abs(at(closed, 0.1, 0.2) - at(gray, 0.1, 0.2))).toBeLessThan(8);
+    expect(at(closed, 0.005, 0.5)).toBeGreaterThan(200);
+    expect(at(gray, 0.005, 0.5)).toBeLessThan(90);
+  });
+
+  it('leaves nothing behind when it is cancelled, and knows its sheets', async () => {
+    const abort = new AbortController();
+    const before = (await listPieces(house.database)).length;
+    const scan = scanPiece(house, scanner, { ...settings, dpi: 300 }, abort.signal, () => abort.abort());
+    await expect(scan).rejects.toThrow(/The scan was cancelled\. Nothing was imported\./);
+    expect((await listPieces(house.database)).length).toBe(before);
+    expect((await scanner.sheets()).map(({ id }) => id)).toEqual(['signature', 'letter', 'wordmark']);
+    await expect(scanner.scan({ ...settings, sheet: 'napkin' })).rejects.toThrow(/no sheet "napkin"/);
+  });
+});
+
+describe('colorways and empty cutouts', () => {
+  it('deliver each under its name, in its color, read back', async () => {
+    const { piece } = await bring('two inks.png', await asSharp(disc(81, 22)).png().toBuffer());
+    const colored: Cut = { ...cut, ink: { ...cut.ink, colorways: [{ name: 'deep red', color: '#8a1f2d' }] } };
+    await addRevision(house.database, piece.id, piece.revision, colored, 'add a colorway');
+    const revision = piece.revision + 1;
+    const request = { revision, shownSha256: null, colorway: 'deep red' };
+    const { delivery } = await deliverPiece(house, piece.id, request);
+    expect(delivery.fileName).toBe('two inks-deep-red.png');
+    const { data } = await sharp(house.files.pathOf('deliveries', delivery.sha256))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const p = (40 * 81 + 40) * 4;
+    expect(data.subarray(p, p + 4).toString('hex')).toBe('8a1f2dff');
+    await expect(deliverPiece(house, piece.id, { ...request, colorway: 'rose' })).rejects.toThrow(
+      /got "rose"/,
+    );
+  });
+
+  it('writes no file in which nothing is left', async () => {
+    const { piece } = await bring('all gone.png', await asSharp(disc(71, 18)).png().toBuffer());
+    const samples = [newSample('s1', 2, 2, { tolerance: 100, reach: 'everywhere' })];
+    const empty: Cut = { ...cut, clear: { ...cut.clear, samples } };
+    await addRevision(house.database, piece.id, piece.revision, empty, 'clear all');
+    const request = { revision: piece.revision + 1, shownSha256: null };
+    await expect(deliverPiece(house, piece.id, request)).rejects.toThrow(
+      /Everything of "all gone.png" would be cleared/,
+    );
+    expect(await listDeliveries(house.database, piece.id)).toEqual([]);
   });
 });

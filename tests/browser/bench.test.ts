@@ -74,6 +74,9 @@ describe('the Shelf', () => {
       'ostrel-kite.jpg',
       'ostrel-spool.jpg',
       'ostrel-sticker.jpg',
+      'ostrel-signature-scan.jpg',
+      'ostrel-signature-phone.jpg',
+      'ostrel-letter.png',
     ]) {
       await page.getByRole('link', { name: new RegExp(name) }).waitFor();
     }

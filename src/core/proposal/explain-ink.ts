@@ -96,6 +96,7 @@ export const NO_INK: Readonly<Record<NoInk, string>> = {
   solid: 'The page is dark all over: no bare paper is seen to tell ink from.',
   dark: 'The ground is too dark for paper. Clear it by color instead.',
   colored: 'The ground is too strongly colored for paper. Clear it by color instead.',
+  patchy: 'The ground changes its color from place to place: that is no paper. Clear it by color instead.',
   pure: 'The ground is pure white, as drawn pictures have it.',
   broad:
     'What is dark is broad or covers much of the picture: that is no writing. Clear it by color instead.',

@@ -24,6 +24,7 @@ const LEAST_SIDE = 32;
 /** Paper has this luma at least, this little chroma (OKLab), and is not the pure white of a drawn picture. */
 const PAPER_LUMA = 110;
 const PAPER_CHROMA = 0.075;
+const PAPER_HUE = 0.014;
 const PURE = 253;
 
 /** Ink covers this share of a sheet, at least and at most. */
@@ -63,7 +64,7 @@ export interface InkLook {
 
 /** Why a picture is not ink on paper, for those who asked for ink. */
 export type NoInk =
-  'too small' | 'blank' | 'solid' | 'dark' | 'colored' | 'pure' | 'broad' | 'many hues' | 'photo';
+  'patchy' | 'too small' | 'blank' | 'solid' | 'dark' | 'colored' | 'pure' | 'broad' | 'many hues' | 'photo';
 
 /**
  * Whether a picture is dark writing on light paper: on the flattened picture what is dark is little, thin and of one hue,
@@ -102,6 +103,7 @@ function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omi
   if (lumaOf(red, green, blue) < PAPER_LUMA) return 'dark';
   const lab = labOf(Math.round(red), Math.round(green), Math.round(blue));
   if (Math.sqrt(lab.a * lab.a + lab.b * lab.b) > PAPER_CHROMA) return 'colored';
+  if (isPatchy(light)) return 'patchy';
   const flat = flattened(raster, light);
   const reading = readInk([flat]);
   if (!reading) return solidOrBlank(raster);
@@ -114,6 +116,17 @@ function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omi
   if (!isThin(mask.marks, flat.width, flat.height, mask.ink)) return 'broad';
   if (!isOneHue(flat, mask.ink)) return 'many hues';
   return { light, reading, content: boxOf(mask.ink, flat, reduction) };
+}
+
+/** Whether the bare ground has more than one hue (deviation of OKLab a and b): paper keeps its own in any light. */
+function isPatchy({ channels: [reds, greens, blues] }: Light): boolean {
+  const step = Math.max(1, Math.floor(reds.length / 5000));
+  const labs = Array.from({ length: Math.floor(reds.length / step) }, (_, k) => {
+    const i = k * step;
+    const byte = (value: number) => Math.min(255, Math.max(0, Math.round(value)));
+    return labOf(byte(reds[i]!), byte(greens[i]!), byte(blues[i]!));
+  });
+  return deviation(labs.map(({ a }) => a)) > PAPER_HUE || deviation(labs.map(({ b }) => b)) > PAPER_HUE;
 }
 
 function solidOrBlank(raster: Raster): NoInk {

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, disc } from '../../../tests/make/pictures';
+import { writtenSheet } from '../../../tests/make/sheets';
+import { CHANNELS } from '../../core/stages/clear/by-ink/reading';
 import { newSample } from '../../core/cut/new-sample';
 import { untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
@@ -172,6 +174,50 @@ describe('the bench engine', () => {
     engine.close();
     const alike = Buffer.from(shown[1]!).equals(Buffer.from(shown[0]!));
     expect(alike).toBe(msPerLook === 3);
+  });
+
+  it('tells that it is settled when it goes back to a cut that is finished already', async () => {
+    const { engine, events, show, settled } = start(disc(901, 300), 9);
+    await settled(show(cutAt(10)));
+    show(cutAt(60));
+    await expect.poll(() => events.at(-1)!.kind).toBe('progress');
+    await settled(show(cutAt(10)));
+    expect(events.findLast(({ kind }) => kind === 'progress' || kind === 'settled')!.kind).toBe('settled');
+    engine.close();
+  });
+
+  it('shows a prepared picture at once as a draft, then at full size, cropped', async () => {
+    const { engine, events, shown, show, settled } = start(disc(801, 260));
+    const cut: Cut = {
+      ...cutAt(10),
+      prepare: { ...untouchedCut().prepare, turn: 90, crop: { x: 100, y: 50, width: 600, height: 500 } },
+    };
+    const view = { scale: 1, left: 0, top: 0, width: 600, height: 500 };
+    const turn = show(cut, { view });
+    await expect.poll(() => shown.length).toBeGreaterThan(0);
+    expect(events.find(({ kind }) => kind === 'painted')).toMatchObject({ exact: false });
+    await settled(turn);
+    const expected = renderCut(disc(801, 260), cut);
+    expect(await engine.finishedPixels()).toEqual(expected.raster.data);
+    expect(engine.probe(300, 250)).toEqual({ original: [30, 30, 30, 255], result: [30, 30, 30, 255] });
+    expect(engine.probe(600, 0)).toBeNull();
+    expect(await engine.contentBox()).toMatchObject({ x: 40, width: 521 });
+    show(cut, { view, look: 'prepared' });
+    await expect.poll(() => shown.at(-1)![0]).toBe(255);
+    engine.close();
+  });
+
+  it('reads what each channel shows of ink', () => {
+    const { engine } = start(writtenSheet());
+    const { told, color, channels } = engine.inkFacts(untouchedCut());
+    expect(told).toBe(true);
+    expect(color).toMatch(/^#1[0-9a-f]1[0-9a-f]3/);
+    expect(channels.map(({ channel }) => channel)).toEqual(CHANNELS);
+    for (const { histogram, picture } of channels) {
+      expect(histogram.reduce((sum, count) => sum + count, 0)).toBe(360 * 200);
+      expect(picture.gray).toHaveLength(picture.width * picture.height);
+    }
+    engine.close();
   });
 
   it('stops the full-size work when told to rest', async () => {

@@ -123,6 +123,8 @@ export function createBenchEngine(
   let lastAsked = 0;
   let finished: Finished | null = null;
   let resting = false;
+  /** Whether progress was told of work that has not ended yet. */
+  let progressing = false;
   let closed = false;
   let boardJob: { key: string; steps: Steps<Board> } | null = null;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
@@ -259,10 +261,18 @@ export function createBenchEngine(
       return true;
     }
     boardJob = null;
-    if (look === 'prepared' && waiting.length === 0) return false;
+    if (look === 'prepared' && waiting.length === 0) {
+      mapJob = cutJob = noteJob = null;
+      if (progressing) host.tell({ kind: 'prepared' });
+      progressing = false;
+      return false;
+    }
     const key = keyOf(cut);
     const placed = placedOn(on, cut);
     if (finished?.key === key) {
+      // Work on another cut was overtaken by one that is finished already.
+      mapJob = cutJob = null;
+      if (progressing) tellSettled(finished, turn);
       if (noted === key) return false;
       if (noteJob?.key !== key)
         noteJob = { key, steps: notesOf(on.sizes[viewReductionOf(on)]!, placed, on.window, noteCache) };
@@ -293,7 +303,10 @@ export function createBenchEngine(
       if (!job) return;
       const next = job.steps.next();
       if (!next.done) {
-        if (job !== noteJob) host.tell({ kind: 'progress', progress: next.value });
+        if (job !== noteJob) {
+          progressing = true;
+          host.tell({ kind: 'progress', progress: next.value });
+        }
         continue;
       }
       if (job === boardJob) {
@@ -301,7 +314,6 @@ export function createBenchEngine(
         board = next.value as Board;
         noteCache.clear();
         paint(request);
-        if (request.look === 'prepared') host.tell({ kind: 'prepared' });
       } else if (job === noteJob) {
         noted = noteJob.key;
         noteJob = null;
@@ -318,10 +330,15 @@ export function createBenchEngine(
     } while (host.now() < end);
   }
 
+  function tellSettled({ cutout: { alpha, alike } }: Finished, turn: number): void {
+    progressing = false;
+    host.tell({ kind: 'settled', turn, alpha, alike });
+  }
+
   function settle(result: Finished, turn: number): void {
     finished = result;
-    const { raster, alpha, alike } = result.cutout;
-    host.tell({ kind: 'settled', turn, alpha, alike });
+    const { raster } = result.cutout;
+    tellSettled(result, turn);
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
