@@ -10,9 +10,10 @@ const reports = mkdtempSync(path.join(tmpdir(), 'kenosis-reports-'));
 process.on('exit', () => rmSync(reports, { recursive: true, force: true }));
 const counts = { passed: 0, failed: 0 };
 
-async function check(name, args, env = {}) {
-  const { code } = await step(name, () => run(process.execPath, args, { env }));
-  if (code !== 0) {
+/** Runs commands at the same time. */
+async function check(name, ...commands) {
+  const ended = await step(name, () => Promise.all(commands.map((args) => run(process.execPath, args))));
+  if (ended.some(({ code }) => code !== 0)) {
     console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
     stop(`${name} failed; the messages are above.`);
   }
@@ -39,9 +40,12 @@ await install();
 const chromium = await requireChromium();
 const { buildAll } = await import('./build.mjs');
 await buildAll();
-await check('types of the core', [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json']);
-await check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
-await check('lint', [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.']);
+await check(
+  'types and lint',
+  [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.'],
+  [bin('typescript/bin/tsc'), '-p', 'tsconfig.json'],
+  [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json'],
+);
 await checkTests('unit tests', 'unit', {});
 await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: chromium });
 console.log(`\n${counts.passed} passed, ${counts.failed} failed`);

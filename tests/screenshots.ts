@@ -41,6 +41,36 @@ try {
   await page.getByText('Stroke 1,').waitFor();
   await shoot(page, 'bench-fine-detail', [560, 520]);
   await page.keyboard.press('Control+z');
+  await openPiece(page, 'ostrel-signature-phone');
+  await page.getByRole('group', { name: 'Read' }).getByRole('button', { name: /best/ }).waitFor();
+  await shoot(page, 'bench-levels');
+  await page.keyboard.press('1');
+  await page.locator('label').filter({ hasText: 'Crops' }).click();
+  await page.getByText('prepared, not yet cleared').waitFor();
+  await shoot(page, 'bench-prepare');
+  await openPiece(page, 'ostrel-signature-scan');
+  await page.keyboard.press('5');
+  await page.locator('label').filter({ hasText: 'One color' }).click();
+  await page.getByRole('textbox', { name: 'Color' }).first().waitFor();
+  for (const [name, color] of [
+    ['navy', '#1d2a6b'],
+    ['madder', '#8a1f2d'],
+    ['white', '#ffffff'],
+  ] as const) {
+    const form = page.getByRole('region', { name: 'Colorways' });
+    await form.getByRole('textbox', { name: 'Color' }).fill(color);
+    await form.getByRole('textbox', { name: 'Name' }).fill(name);
+    await form.getByRole('textbox', { name: 'Name' }).press('Enter');
+    await form.getByRole('button', { name: `Delete colorway ${name}` }).waitFor();
+  }
+  await page.getByRole('button', { name: 'Show' }).nth(1).click();
+  await shoot(page, 'bench-ink');
+  await openShelf(page);
+  await page.getByRole('button', { name: 'Scan' }).click();
+  const scanner = page.getByRole('region', { name: 'Scanner' });
+  await scanner.getByRole('button', { name: 'Scan', exact: true }).click();
+  await scanner.getByText('is on the Shelf').waitFor({ timeout: 60_000 });
+  await shoot(page, 'scanner');
   await openPiece(page, 'ostrel-sticker');
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();

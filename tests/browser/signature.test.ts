@@ -14,10 +14,14 @@ const problems: string[] = [];
 
 beforeAll(async () => {
   folder = await freshFolder();
-  server = await startServer(path.join(folder, 'data'), { demo: true });
+  server = await startServer(path.join(folder, 'data'));
   browser = await startBrowser();
   page = await openPage(browser, problems);
   page.setDefaultTimeout(20_000);
+  await page.goto(server.address);
+  const pieces = ['signature-phone.jpg', 'signature-scan.jpg', 'wordmark.jpg', 'badge.png'];
+  await page.locator('input[type=file]').setInputFiles(pieces.map((name) => `demo/pictures/ostrel-${name}`));
+  for (const name of pieces) await page.getByRole('link', { name: new RegExp(`ostrel-${name}`) }).waitFor();
 });
 
 afterAll(async () => {

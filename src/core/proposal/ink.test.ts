@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, noise, paint } from '../../../tests/make/pictures';
-import { writtenSheet, type SheetOptions } from '../../../tests/make/sheets';
+import { strokeAt, writtenSheet, type SheetOptions } from '../../../tests/make/sheets';
 import { renderCut } from '../render';
 import { lookForInk } from './ink';
 import { propose } from './propose';
@@ -82,6 +82,17 @@ describe('what is no ink on paper', () => {
     return x < 180 ? [160, 20, 20] : [20, 40, 160];
   });
 
+  const wall = paint(360, 200, (x, y) => {
+    const share = strokeAt(x, y, {});
+    const along = y / 200;
+    const ground = [166 + 62 * along, 196 + 8 * along, 214 - 48 * along];
+    return [0, 1, 2].map((c) => Math.round([110, 30, 50][c]! * share + ground[c]! * (1 - share))) as [
+      number,
+      number,
+      number,
+    ];
+  });
+
   it.each([
     ['a page with nothing on it', paint(300, 200, () => [243, 238, 224]), 'blank'],
     ['a page of solid ink', paint(300, 200, () => [20, 22, 34]), 'dark'],
@@ -89,6 +100,7 @@ describe('what is no ink on paper', () => {
     ['a page that is half dark', halves, 'broad'],
     ['lines of two colors', hues, 'many hues'],
     ['a strongly colored ground', paint(300, 200, () => [240, 120, 90]), 'colored'],
+    ['threads before a wall that goes from sand to sky', wall, 'patchy'],
     ['a photo', blotches(300, 200, 4), null],
     ['noise', noise(300, 200), null],
   ] as const)('is named: %s', (_what, raster, why) => {

@@ -3,7 +3,7 @@ import { lumaOf } from '../color/luma';
 import { untouchedCut } from '../cut/parse';
 import type { Channel, Crop, Cut, Prepare } from '../cut/schema';
 import { AS_IT_CAME } from '../cut/upgrade';
-import { deviation, quantile } from '../numeric/statistics';
+import { deviation, median, quantile } from '../numeric/statistics';
 import { runToEnd } from '../numeric/steps';
 import { createRaster, type Raster, type Rect } from '../raster/raster';
 import { halve, halvingsTo, smallCopy } from '../raster/reduce';
@@ -24,7 +24,11 @@ const LEAST_SIDE = 32;
 /** Paper has this luma at least, this little chroma (OKLab), and is not the pure white of a drawn picture. */
 const PAPER_LUMA = 110;
 const PAPER_CHROMA = 0.075;
-const PAPER_HUE = 0.014;
+const PAPER_HUE = 0.03;
+
+/** Shadows leave this share of the light; and what is no paper may cover so little of the picture. */
+const DEEPEST = 0.42;
+const PATCHES = 0.008;
 const PURE = 253;
 
 /** Ink covers this share of a sheet, at least and at most. */
@@ -118,15 +122,24 @@ function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omi
   return { light, reading, content: boxOf(mask.ink, flat, reduction) };
 }
 
-/** Whether the bare ground has more than one hue (deviation of OKLab a and b): paper keeps its own in any light. */
-function isPatchy({ channels: [reds, greens, blues] }: Light): boolean {
-  const step = Math.max(1, Math.floor(reds.length / 5000));
-  const labs = Array.from({ length: Math.floor(reds.length / step) }, (_, k) => {
-    const i = k * step;
-    const byte = (value: number) => Math.min(255, Math.max(0, Math.round(value)));
-    return labOf(byte(reds[i]!), byte(greens[i]!), byte(blues[i]!));
+/**
+ * Whether some of the bare ground has another hue (OKLab a and b), or is far darker, than the rest: paper keeps its hue in
+ * any light, and no shadow is so deep. What is not paper there is a broad part of a drawing or a photo.
+ */
+function isPatchy({ channels: [reds, greens, blues], paper }: Light): boolean {
+  const step = Math.max(1, Math.floor(reds.length / 8000));
+  const places = Array.from({ length: Math.floor(reds.length / step) }, (_, k) => k * step);
+  const byte = (value: number) => Math.min(255, Math.max(0, Math.round(value)));
+  const labs = places.map((i) => labOf(byte(reds[i]!), byte(greens[i]!), byte(blues[i]!)));
+  const a = median(labs.map((lab) => lab.a));
+  const b = median(labs.map((lab) => lab.b));
+  const deepest = DEEPEST * lumaOf(paper.red, paper.green, paper.blue);
+  const other = places.filter((i, k) => {
+    const lab = labs[k]!;
+    const isOtherHue = Math.abs(lab.a - a) > PAPER_HUE || Math.abs(lab.b - b) > PAPER_HUE;
+    return isOtherHue || lumaOf(reds[i]!, greens[i]!, blues[i]!) < deepest;
   });
-  return deviation(labs.map(({ a }) => a)) > PAPER_HUE || deviation(labs.map(({ b }) => b)) > PAPER_HUE;
+  return other.length > PATCHES * places.length;
 }
 
 function solidOrBlank(raster: Raster): NoInk {

@@ -32,7 +32,7 @@ export function workOf(frame: Frame, cut: Cut): Rect {
 
 /** The cut with all its places in pixels of the work area, and nothing left to prepare. */
 export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
-  if (frame.exact && work.x === 0 && work.y === 0 && isAsItCame(cut)) return cut;
+  if (isUnprepared(cut)) return cut;
   const place = <T extends { x: number; y: number }>(at: T): T => {
     const { x, y } = pixelToFrame(frame, at.x, at.y);
     return { ...at, x: within(x - work.x, work.width), y: within(y - work.y, work.height) };
@@ -61,8 +61,8 @@ export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
   };
 }
 
-/** Whether a cut leaves the picture where and as it is. */
-function isAsItCame({ prepare }: Cut): boolean {
+/** Whether Prepare leaves each pixel as and where it is. */
+export function isUnprepared({ prepare }: Cut): boolean {
   return !prepare.on || JSON.stringify({ ...prepare, on: true }) === JSON.stringify(AS_IT_CAME);
 }
 

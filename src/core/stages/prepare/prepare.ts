@@ -1,12 +1,11 @@
 import type { Cut } from '../../cut/schema';
-import { AS_IT_CAME } from '../../cut/upgrade';
 import { inUnits } from '../../numeric/matrix3';
 import { runToEnd, type Steps } from '../../numeric/steps';
 import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/raster';
 import { reduceRect, smallCopy, type Reduced } from '../../raster/reduce';
 import { CALM_ROWS, calmRows, estimateNoise } from './calm';
 import { frameOf, type Frame } from './frame';
-import { framedCut, workOf } from './framed-cut';
+import { framedCut, isUnprepared, workOf } from './framed-cut';
 import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from './light';
 import { copyRows, resampleRows } from './resample';
 import { findRules, removeRule } from './rules';
@@ -30,11 +29,6 @@ export interface Source {
   light?: Light;
   /** The small copy in even light. */
   flat?: Raster;
-}
-
-/** Whether Prepare leaves each pixel as and where it is. */
-export function isUnprepared(cut: Cut): boolean {
-  return !cut.prepare.on || JSON.stringify({ ...cut.prepare, on: true }) === JSON.stringify(AS_IT_CAME);
 }
 
 /** Says of two cuts with the same key that they are prepared to the same pixels. */

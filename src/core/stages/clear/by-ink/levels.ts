@@ -23,5 +23,5 @@ export function levelsTable({ black, mid, white }: Levels): Uint8Array {
 
 /** The mid point at which alpha follows density. */
 export function evenMid(black: number, white: number): number {
-  return (black + white) / 2;
+  return Math.round(50 * (black + white)) / 100;
 }
