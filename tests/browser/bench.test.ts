@@ -9,7 +9,15 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { animated, asSharp, put } from '../make/files';
 import { freshFolder } from '../make/folder';
 import { blotches, disc } from '../make/pictures';
-import { onSheet, openPage, sheetBox, sheetColors, startBrowser, waitForFullSize } from './browser';
+import {
+  onSheet,
+  openBench,
+  openPage,
+  sheetBox,
+  sheetColors,
+  startBrowser,
+  waitForFullSize,
+} from './browser';
 import { startServer, type TestServer } from './server';
 
 let folder: string;
@@ -40,14 +48,7 @@ const tolerance = () => page.getByRole('textbox', { name: 'Tolerance' });
 const undo = () => page.getByRole('button', { name: 'Undo', exact: true });
 const redo = () => page.getByRole('button', { name: 'Redo', exact: true });
 
-async function openPiece(name: string): Promise<void> {
-  await page.goto(server.address);
-  await page
-    .getByRole('link', { name: new RegExp(name) })
-    .first()
-    .click();
-  await waitForFullSize(page);
-}
+const openPiece = (name: string) => openBench(page, server.address, name);
 
 /** Clicks the sheet at a share of its width and height. */
 async function clickSheet(across: number, down: number, modifiers: 'Shift'[] = []): Promise<void> {

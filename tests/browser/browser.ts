@@ -30,6 +30,16 @@ export async function openPage(browser: Browser, problems: string[]): Promise<Pa
   return page;
 }
 
+/** Opens the bench of the newest piece whose name holds some text, and waits for its full size. */
+export async function openBench(page: Page, address: string, name: string): Promise<void> {
+  const response = await fetch(`${address}/api/pieces`);
+  const { pieces } = (await response.json()) as { pieces: { id: string; name: string }[] };
+  const piece = pieces.find((one) => one.name.includes(name));
+  if (!piece) throw new Error(`No piece is called ${name}.`);
+  await page.goto(`${address}/bench/${piece.id}`);
+  await waitForFullSize(page);
+}
+
 /** Waits until the sheet shows the full-size result. */
 export async function waitForFullSize(page: Page): Promise<void> {
   await page.locator('[data-size="full"]').waitFor();

@@ -3,7 +3,7 @@ import type { Browser, Locator, Page } from 'playwright-core';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freshFolder } from '../make/folder';
-import { openPage, sheetBox, sheetColors, startBrowser, waitForFullSize } from './browser';
+import { openBench, openPage, sheetBox, sheetColors, startBrowser, waitForFullSize } from './browser';
 import { startServer, type TestServer } from './server';
 
 let folder: string;
@@ -33,14 +33,7 @@ afterEach(() => {
   expect(problems.splice(0)).toEqual([]);
 });
 
-async function openPiece(name: string): Promise<void> {
-  await page.goto(server.address);
-  await page
-    .getByRole('link', { name: new RegExp(name) })
-    .first()
-    .click();
-  await waitForFullSize(page);
-}
+const openPiece = (name: string) => openBench(page, server.address, name);
 
 const strip = (stage: string): Locator =>
   page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: new RegExp(`^${stage}`) });

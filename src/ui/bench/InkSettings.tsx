@@ -134,8 +134,11 @@ function Colorways() {
         {colorways.map((colorway, index) => (
           <li key={colorway.name}>
             <ColorwayPicture color={colorway.color} backing={fittingBacking(colorway.color)} />
-            <span>{colorway.name}</span>
-            <span className={classes.soft}>{colorway.color}</span>
+            <span>
+              {colorway.name}
+              <br />
+              <span className={classes.soft}>{colorway.color}</span>
+            </span>
             <Tooltip label="Show it in this color">
               <Button
                 size="compact-xs"

@@ -4,7 +4,7 @@ import { Area, AreaChart, ReferenceLine, XAxis, YAxis } from 'recharts';
 import type { ByInk } from '../../core/cut/schema';
 import classes from './bench.module.css';
 
-const SIZE = { width: 284, height: 96 };
+const SIZE = { width: 272, height: 96 };
 
 /** How often each reading occurs, with the points of the levels. */
 export function LevelsChart({
@@ -33,7 +33,7 @@ export function LevelsChart({
         <AreaChart
           {...SIZE}
           data={data}
-          margin={{ top: 14, right: 6, bottom: 0, left: 6 }}
+          margin={{ top: 14, right: 12, bottom: 0, left: 8 }}
           accessibilityLayer={false}
         >
           <XAxis

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { blotches, disc, flipped, transposed } from '../../../../tests/make/pictures';
+import { blotches, disc, flipped, paint, transposed } from '../../../../tests/make/pictures';
 import { strokeAt, writtenSheet } from '../../../../tests/make/sheets';
 import { newSample } from '../../cut/new-sample';
 import { untouchedCut } from '../../cut/parse';
@@ -155,6 +155,18 @@ describe('the paper', () => {
     expect(ruled).toBeGreaterThan(2000);
     expect(left).toBeLessThan(0.04 * ruled);
     expect(broken).toBeLessThan(12);
+  });
+
+  it('keeps a stroke that runs along a rule for most of its length', () => {
+    const onRule = (x: number, y: number) => x > 70 && x < 270 && Math.abs(y - 64) < 2;
+    const ruled = writtenSheet({ rules: 26 });
+    const drawn = paint(360, 200, (x, y) => {
+      const p = (y * 360 + x) * 4;
+      return onRule(x, y) ? [26, 29, 60] : [ruled.data[p]!, ruled.data[p + 1]!, ruled.data[p + 2]!];
+    });
+    const clean = prepared(drawn, { removeRules: true });
+    for (let x = 75; x < 265; x++) expect(clean.data[(64 * 360 + x) * 4]!).toBeLessThan(60);
+    for (let x = 280; x < 350; x++) expect(clean.data[(64 * 360 + x) * 4]!).toBeGreaterThan(225);
   });
 
   it('is left alone by the removal of rules where there are none', () => {

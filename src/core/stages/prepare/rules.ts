@@ -73,7 +73,7 @@ export function findRules(raster: Raster, small: Reduced, light: Light): Ruling 
     const whole = found
       .filter((rule) => rule.upright === upright && !rule.short)
       .map((rule) => followed(raster, light, rule, HALF_PX * unit));
-    const own = whole.map((rule) => profileOf(raster, light, [rule], reachPx));
+    const own = profilesOf(raster, light, whole, reachPx);
     const short = found.filter((rule) => rule.upright === upright && rule.short);
     // Of a short rule too little is seen: it bends and looks like the others.
     const shared =
@@ -262,13 +262,48 @@ function darkAt(raster: Raster, light: Light, upright: boolean, along: number, a
   );
 }
 
-/** Median shares of the paper that are seen across rules, per channel. */
-function profileOf(raster: Raster, light: Light, rules: readonly Rule[], reachPx: number): Float32Array[] {
+/** Shares of the paper that are seen across rules where there is no ink, per channel. */
+function profileOf(
+  raster: Raster,
+  light: Light,
+  rules: readonly Rule[],
+  reachPx: number,
+  quantile = MIDDLE,
+): Float32Array[] {
   const steps = 2 * reachPx * PROFILE_STEPS + 1;
   const counts = new Uint32Array(3 * steps * SHARES);
   const places = new Float64Array(2 * steps);
   for (const rule of rules) countAcross(raster, light, rule, reachPx, counts, places);
-  return [0, 1, 2].map((c) => regularProfile(counts, places, c, steps));
+  return [0, 1, 2].map((c) => regularProfile(counts, places, c, steps, quantile));
+}
+
+/** Rules that tell what the others look like. */
+const ENOUGH = 3;
+
+/** A profile this much deeper than that of all rules is deeper than they are. */
+const DEEPER = 1.25;
+
+/**
+ * What each rule takes from the paper. Where ink runs along most of one, it seems deeper than the others, while its lightest
+ * parts are not; then it looks like them.
+ */
+function profilesOf(raster: Raster, light: Light, rules: readonly Rule[], reachPx: number): Float32Array[][] {
+  const own = rules.map((rule) => profileOf(raster, light, [rule], reachPx));
+  if (rules.length < ENOUGH) return own;
+  const shared = own[0]!.map((first, c) =>
+    first.map((_, k) => median(own.map((profile) => profile[c]![k]!))),
+  );
+  const depth = depthOf(shared);
+  return own.map((profile, k) => {
+    if (depthOf(profile) <= DEEPER * depth) return profile;
+    const lightest = depthOf(profileOf(raster, light, [rules[k]!], reachPx, LIGHT_END));
+    return lightest > DEEPER * depth ? profile : shared;
+  });
+}
+
+/** The most that a profile takes from the paper, as a share. */
+function depthOf(profile: readonly Float32Array[]): number {
+  return Math.max(...profile.map((shares) => 1 - Math.min(...shares)));
 }
 
 function countAcross(
@@ -308,15 +343,21 @@ function countAcross(
 const SHARES_A_UNIT = 400;
 const SHARES = 512;
 
-/** Of what is seen across a rule in one channel: the median at every step, from those steps at which anything was seen. */
-function regularProfile(counts: Uint32Array, places: Float64Array, c: number, steps: number): Float32Array {
+/** What is seen across a rule in one channel at every step, from those steps at which anything was seen. */
+function regularProfile(
+  counts: Uint32Array,
+  places: Float64Array,
+  c: number,
+  steps: number,
+  quantile: number,
+): Float32Array {
   const at: number[] = [];
   const medians: number[] = [];
   for (let k = 0; k < steps; k++) {
     const count = places[2 * k + 1]!;
     if (count === 0) continue;
     at.push(places[2 * k]! / count);
-    medians.push(medianShare(counts, (c * steps + k) * SHARES, count));
+    medians.push(ruleShare(counts, (c * steps + k) * SHARES, count, quantile));
   }
   // Beyond the rule the profile is the paper itself.
   const ends = [...medians.slice(0, 2), ...medians.slice(-2)];
@@ -332,9 +373,12 @@ function regularProfile(counts: Uint32Array, places: Float64Array, c: number, st
   return out;
 }
 
-/** A little above the middle, since ink that crosses makes it darker. */
-function medianShare(counts: Uint32Array, start: number, count: number): number {
-  const wanted = 0.55 * count;
+/** A little above the middle, since ink that crosses makes it darker; and what is seen of a rule that is mostly under ink. */
+const MIDDLE = 0.55;
+const LIGHT_END = 0.85;
+
+function ruleShare(counts: Uint32Array, start: number, count: number, quantile: number): number {
+  const wanted = quantile * count;
   let below = 0;
   for (let k = 0; k < SHARES; k++) {
     const here = counts[start + k]!;
