@@ -70,9 +70,12 @@ export function findRules(raster: Raster, small: Reduced, light: Light): Ruling 
   const rules: Rule[] = [];
   const profiles: (readonly Float32Array[])[] = [];
   for (const upright of [false, true]) {
-    const whole = found
-      .filter((rule) => rule.upright === upright && !rule.short)
-      .map((rule) => followed(raster, light, rule, HALF_PX * unit));
+    const rough = found.filter((rule) => rule.upright === upright && !rule.short);
+    const free = rough.map((rule) => followed(raster, light, rule, HALF_PX * unit));
+    const whole = free.map((rule, k) => {
+      const near = free.filter((_, other) => other !== k && Math.abs(other - k) <= 2);
+      return agreeing(raster, light, rule, near, HALF_PX * unit);
+    });
     const own = profilesOf(raster, light, whole, reachPx);
     const short = found.filter((rule) => rule.upright === upright && rule.short);
     // Of a short rule too little is seen: it bends and looks like the others.
@@ -228,6 +231,18 @@ function followed(raster: Raster, light: Light, rule: Rule, reachPx: number): Ru
   if (!solved) return rule;
   const [at, slope, bend] = solved[0]!;
   return { ...rule, at: at!, slope: slope!, bend: bend! };
+}
+
+/** Neighboring rules run alike within so many pixels at their ends. */
+const ALIKE_PX = 0.3;
+
+/** A rule that runs otherwise than those near it was led astray by ink along it: then it runs as they do. */
+function agreeing(raster: Raster, light: Light, rule: Rule, near: readonly Rule[], reachPx: number): Rule {
+  if (near.length < 2) return rule;
+  const slope = median(near.map((one) => one.slope));
+  const bend = median(near.map((one) => one.bend));
+  if (Math.abs(rule.slope - slope) <= ALIKE_PX && Math.abs(rule.bend - bend) <= ALIKE_PX) return rule;
+  return shifted(raster, light, { ...rule, at: rule.at + (rule.bend - bend) / 3, slope, bend }, reachPx);
 }
 
 /** The rule moved to where it is darkest, as it lies otherwise. */
