@@ -10,7 +10,8 @@ export function PieceFacts() {
   const alpha = useBench((state) => state.alpha);
   const stale = useBench((state) => state.progress !== null || state.resting);
   const output = useBench((state) => state.output);
-  const pixels = output.width * output.height;
+  // Of the cut that was measured last, which may be of another size than what is shown meanwhile.
+  const pixels = alpha ? alpha.transparent + alpha.partly + alpha.opaque : 1;
   return (
     <aside className={classes.margin} aria-label="Piece">
       <Findings />

@@ -95,7 +95,6 @@ function useClearSummary(): string {
   const samples = useBench((state) => state.cut.clear.samples.length);
   const on = useBench((state) => state.cut.clear.on);
   const alpha = useBench((state) => state.alpha);
-  const output = useBench((state) => state.output);
   const ink = useBench((state) => state.cut.clear.ink);
   if (!on) return 'switched off';
   const parts = [
@@ -103,7 +102,7 @@ function useClearSummary(): string {
     samples > 0 && (samples === 1 ? '1 sample' : `${samples} samples`),
   ].filter((part) => typeof part === 'string');
   if (parts.length === 0) return 'no sample yet';
-  if (alpha) parts.push(formatShare(alpha.transparent / (output.width * output.height)));
+  if (alpha) parts.push(formatShare(alpha.transparent / (alpha.transparent + alpha.partly + alpha.opaque)));
   return parts.join(', ');
 }
 
