@@ -21,7 +21,11 @@ beforeAll(async () => {
   await page.goto(server.address);
   const pieces = ['signature-phone.jpg', 'signature-scan.jpg', 'wordmark.jpg', 'badge.png'];
   await page.locator('input[type=file]').setInputFiles(pieces.map((name) => `demo/pictures/ostrel-${name}`));
-  for (const name of pieces) await page.getByRole('link', { name: new RegExp(`ostrel-${name}`) }).waitFor();
+  for (const name of pieces)
+    await page
+      .getByRole('link', { name: new RegExp(`ostrel-${name}`) })
+      .first()
+      .waitFor();
 });
 
 afterAll(async () => {
