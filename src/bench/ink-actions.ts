@@ -9,7 +9,13 @@ export function inkActions({ get, set, commit, draft, client }: StoreParts) {
   function withInk(change: Partial<ByInk>) {
     const { cut } = get();
     const { ink: before } = cut.clear;
-    const ink = before && inOrder({ ...before, ...keptShare(before, change), ...change }, change);
+    const ink =
+      before &&
+      inOrder(
+        { ...before, ...keptShare(before, change), ...change },
+        before.black <= before.white ? 1 : -1,
+        change,
+      );
     return { ...cut, clear: { ...cut.clear, ink } };
   }
 
@@ -94,10 +100,9 @@ function keptShare(before: ByInk, change: Partial<ByInk>): Partial<ByInk> {
 const APART = 0.5;
 
 /** Points in their order: the one that was moved pushes the others before it; the mid point keeps its share between. */
-function inOrder(ink: ByInk, change: Partial<ByInk>): ByInk {
+function inOrder(ink: ByInk, way: 1 | -1, change: Partial<ByInk>): ByInk {
   const { min, max } = LIMITS.reading;
   const inside = (value: number) => Math.min(max, Math.max(min, value));
-  const way = ink.black <= ink.white ? 1 : -1;
   let { black, mid, white } = ink;
   const span = (from: number, to: number) => (to - from) * way;
   if ('black' in change && span(black, white) < 2 * APART) white = inside(black + way * 2 * APART);
