@@ -1,4 +1,5 @@
 import type { Cut } from '../core/cut/schema';
+import type { ScannerFacts } from './scan';
 
 /** What the server says of a piece; see the storage room for the meaning of each field. */
 export interface PieceFacts {
@@ -103,6 +104,7 @@ export const api = {
       request,
       signal,
     ),
+  scanner: () => ask<ScannerFacts>('/api/scanner'),
   masterAddress: (id: string) => `/api/pieces/${id}/master`,
   originalAddress: (id: string) => `/api/pieces/${id}/original`,
   deliveryAddress: (id: number) => `/api/deliveries/${id}`,

@@ -69,6 +69,8 @@ export interface BenchState {
   readonly clearBy: ClearBy;
   /** What the picture shows of ink; null until it was asked for. */
   readonly inkFacts: InkFacts | null;
+  /** Colors that were chosen as ink lately, newest first. */
+  readonly recentInks: readonly string[];
   /** Whether a point of the levels is being moved, so that what is clipped is hatched. */
   readonly clipping: boolean;
   readonly clickMode: ClickMode;
@@ -141,6 +143,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     prepareNote: null,
     clearBy: saved.cut.clear.ink ? 'ink' : 'color',
     inkFacts: null,
+    recentInks: [],
     clipping: false,
     clickMode: 'set',
     areaPx: 5,

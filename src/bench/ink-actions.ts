@@ -4,6 +4,9 @@ import type { StoreParts } from './bench-store';
 /** Specks below this area are dropped at first, in square pixels of the original. */
 const STARTING_SPECK = 12;
 
+/** Colors that are remembered. */
+const RECENT = 6;
+
 /** Everything a person can do in Clear by ink and in Ink. */
 export function inkActions({ get, set, commit, draft, client }: StoreParts) {
   function withInk(change: Partial<ByInk>) {
@@ -72,7 +75,9 @@ export function inkActions({ get, set, commit, draft, client }: StoreParts) {
       draft({ ...cut, ink: { ...cut.ink, ...change } });
     },
     changeInk(change: Partial<Ink>): void {
-      const { cut } = get();
+      const { cut, recentInks } = get();
+      const { color } = change;
+      if (color) set({ recentInks: [color, ...recentInks.filter((one) => one !== color)].slice(0, RECENT) });
       commit({ ...cut, ink: { ...cut.ink, ...change } });
     },
     hasManyColors: () => client.hasManyColors(),

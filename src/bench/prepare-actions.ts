@@ -1,7 +1,6 @@
 import { LIMITS, type Crop, type Cut, type Prepare, type Turn } from '../core/cut/schema';
-import { AS_IT_CAME } from '../core/cut/upgrade';
 import { degreesOf } from '../core/numeric/exact';
-import { cropAround } from '../core/proposal/ink';
+import { cropAround } from '../core/stages/prepare/content';
 import { apply } from '../core/numeric/matrix3';
 import { frameOf, type Frame } from '../core/stages/prepare/frame';
 import type { PrepareMode, StoreParts } from './bench-store';
@@ -118,7 +117,6 @@ export function prepareActions({ get, set, commit, draft, reframe, piece, client
       }
       change({ crop: cropAround(box, frame.width, frame.height) });
     },
-    resetPrepare: () => change(AS_IT_CAME),
   };
 }
 

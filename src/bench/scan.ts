@@ -11,7 +11,8 @@ export interface ScanWish {
 
 export type ScanState =
   | { readonly kind: 'idle' }
-  | { readonly kind: 'busy'; readonly words: string; readonly percent: number }
+  /** `cancellable` until the scanned file is being brought in: that is not broken off half way. */
+  | { readonly kind: 'busy'; readonly words: string; readonly percent: number; readonly cancellable: boolean }
   | { readonly kind: 'done'; readonly piece: PieceFacts }
   | { readonly kind: 'refused'; readonly message: string };
 
@@ -19,6 +20,17 @@ interface Line {
   readonly progress?: { readonly step: 'scanning' | 'importing'; readonly percent: number };
   readonly imported?: { readonly piece: PieceFacts };
   readonly refused?: { readonly message: string };
+}
+
+/** A scanner and what can be laid on it. */
+export interface ScannerFacts {
+  readonly name: string;
+  readonly sheets: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly widthMm: number;
+    readonly heightMm: number;
+  }[];
 }
 
 /** Scans and tells how far it is. Never rejects: what went wrong is a state. */
@@ -46,9 +58,9 @@ export async function scan(
     for await (const line of linesOf(response.body)) {
       const { progress, imported, refused } = JSON.parse(line) as Line;
       if (progress) {
-        const words =
-          progress.step === 'scanning' ? `Scanning, ${progress.percent} %` : 'Bringing it to the Shelf';
-        tell({ kind: 'busy', words, percent: progress.step === 'scanning' ? progress.percent : 100 });
+        const scans = progress.step === 'scanning';
+        const words = scans ? `Scanning, ${progress.percent} %` : 'Bringing it to the Shelf';
+        tell({ kind: 'busy', words, percent: scans ? progress.percent : 100, cancellable: scans });
       }
       if (imported) tell({ kind: 'done', piece: imported.piece });
       if (refused) tell({ kind: 'refused', message: refused.message });

@@ -95,6 +95,7 @@ describe('readArguments', () => {
       'cut in.jpg -o out.png --colorway a=#ffffff --colorway a=#000000',
       /--colorway: expected each name once, got a/,
     ],
+    ['cut in.jpg -o out.png --colorway a.b=#ffffff --colorway A.B=#000000', /each name once, got A\.B/],
     ['cut in.jpg -o out.png --sparkle', /sparkle/],
   ])('refuses "%s"', (line, message) => {
     expect(() => readArguments(line === '' ? [] : line.split(' '))).toThrow(message);

@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { badArgument, KenosisError } from '../core/errors';
+import { sameColorway } from '../core/cut/colorway-name';
 import {
   channelSchema,
   colorwaySchema,
@@ -136,7 +137,9 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
       'one of them',
     );
   const colorways = (values.colorway ?? []).map(readColorway);
-  const twice = colorways.find(({ name }, k) => colorways.findIndex((one) => one.name === name) !== k);
+  const twice = colorways.find(
+    ({ name }, k) => colorways.findIndex((one) => sameColorway(one.name, name)) !== k,
+  );
   if (twice) throw badArgument('--colorway', 'each name once', twice.name);
   return {
     method: way,

@@ -186,6 +186,13 @@ describe('kenosis cut', () => {
       expect(code).toBe(1);
       expect(stderr).toMatch(message);
     }
+    const framed = await kenosis('cut', input, '-o', file('never.png'), '--auto-crop');
+    expect([framed.code, framed.stderr]).toEqual([
+      1,
+      expect.stringMatching(
+        /--auto-crop works on ink on paper, .*\(White all around the frame\)\. Nothing was written/,
+      ),
+    ]);
     const all = await kenosis('cut', input, '-o', file('never.png'), '--sample', '3,3,100,everywhere');
     expect([all.code, all.stderr]).toEqual([
       1,

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { decodeMaster } from '../codec/decode';
 import { inspectPicture } from '../codec/inspect';
 import { verifyPng, writePng } from '../codec/png';
+import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
 import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
@@ -39,7 +40,7 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
   const files = [
     { file: args.output, raster: cutout.raster },
     ...cut.ink.colorways.map((colorway) => ({
-      file: args.output.replace(/\.png$/i, `-${colorway.name.replace(/\s+/g, '-')}.png`),
+      file: args.output.replace(/\.png$/i, colorwayEnding(colorway.name)),
       raster: renderCut(original, inColorway(cut, colorway.name)).raster,
     })),
   ];
@@ -93,7 +94,6 @@ function shaped(cut: Cut, args: CutArguments): Cut {
       `--${first.replace('Px', '')}: expected a cut whose Edge is on, got one where it is off; set edge.on to true in it`,
     );
   }
-  const names = new Set(args.colorways.map(({ name }) => name));
   const inks = args.ink !== null || args.density !== null || args.light || args.colorways.length > 0;
   const ink = {
     ...cut.ink,
@@ -101,8 +101,16 @@ function shaped(cut: Cut, args: CutArguments): Cut {
     ...(args.ink === null ? {} : { color: args.ink }),
     ...(args.density === null ? {} : { density: args.density }),
     ...(args.light ? { light: true } : {}),
-    colorways: [...cut.ink.colorways.filter(({ name }) => !names.has(name)), ...args.colorways],
+    colorways: [
+      ...cut.ink.colorways.filter(({ name }) => !args.colorways.some((one) => sameColorway(one.name, name))),
+      ...args.colorways,
+    ],
   };
+  if (ink.colorways.length > LIMITS.colorways)
+    throw new KenosisError(
+      'bad-argument',
+      `--colorway: expected at most ${LIMITS.colorways} with those of the cut, got ${ink.colorways.length}`,
+    );
   return { ...cut, edge: { ...cut.edge, ...edge }, ink };
 }
 
@@ -111,6 +119,11 @@ function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
   const { cut, kind, reason } = runToEnd(
     proposeSteps(scene, { keep: args.keeps, method, channel, crop, straighten }),
   );
+  if (kind !== 'ink' && (crop || straighten))
+    throw new KenosisError(
+      'no-ink',
+      `${crop ? '--auto-crop' : '--auto-straighten'} works on ink on paper, and this picture is not taken for that (${reason.replace(/\.$/, '')}). Nothing was written. Leave it out, or say --method ink.`,
+    );
   if (args.explain) said.push(reason);
   if (cut) return cut;
   if (kind === 'transparent') return untouchedCut();

@@ -15,7 +15,7 @@ export interface ScanProgress {
 
 /**
  * Scans a sheet, writes what comes as a file with its resolution, and imports that file as if it had been dropped on the
- * Shelf. Throws `aborted` where `signal` ends it, and what importing throws; then nothing is left behind.
+ * Shelf. Throws `aborted` where `signal` ends it while it scans, and what importing throws; then nothing is left behind.
  */
 export async function scanPiece(
   house: House,
@@ -28,12 +28,16 @@ export async function scanPiece(
   const { width, height, channels } = pass;
   const rows = new Uint8Array(width * height * channels);
   let filled = 0;
-  for await (const band of pass.bands) {
+  const assertWanted = () => {
     if (signal.aborted) throw new KenosisError('aborted', 'The scan was cancelled. Nothing was imported.');
+  };
+  for await (const band of pass.bands) {
+    assertWanted();
     rows.set(band, filled);
     filled += band.length;
     tell({ step: 'scanning', percent: Math.round((100 * filled) / rows.length) });
   }
+  assertWanted();
   tell({ step: 'importing', percent: 0 });
   const file = house.files.incomingPath();
   try {

@@ -249,6 +249,12 @@ describe('the simulated flatbed', () => {
     const scan = scanPiece(house, scanner, { ...settings, dpi: 300 }, abort.signal, () => abort.abort());
     await expect(scan).rejects.toThrow(/The scan was cancelled\. Nothing was imported\./);
     expect((await listPieces(house.database)).length).toBe(before);
+    const late = new AbortController();
+    const almost = scanPiece(house, scanner, settings, late.signal, ({ percent }) => {
+      if (percent === 100) late.abort();
+    });
+    await expect(almost).rejects.toThrow(/Nothing was imported/);
+    expect((await listPieces(house.database)).length).toBe(before);
     expect((await scanner.sheets()).map(({ id }) => id)).toEqual(['signature', 'letter', 'wordmark']);
     await expect(scanner.scan({ ...settings, sheet: 'napkin' })).rejects.toThrow(/no sheet "napkin"/);
   });

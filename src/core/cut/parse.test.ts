@@ -122,6 +122,14 @@ describe('parseCut', () => {
     expect(() => parseCut(value)).toThrow(message);
   });
 
+  it('refuses colorways whose files would have the same name', () => {
+    const colorways = [
+      { name: 'off white', color: '#f4f1e8' },
+      { name: 'Off-White', color: '#ffffff' },
+    ];
+    expect(() => parseCut({ ...cut, ink: { ...cut.ink, colorways } })).toThrow(/Off-White occurs twice/);
+  });
+
   it('reads ink that is lighter than its ground', () => {
     const light = withInk({ black: 220, mid: 100, white: 30 });
     expect(parseCut(light)).toEqual(light);

@@ -1,4 +1,5 @@
 import { KenosisError } from '../errors';
+import { sameColorway } from './colorway-name';
 import type { z } from 'zod';
 import { CUT_VERSION, cutSchema, type Cut } from './schema';
 import { AS_IT_CAME, FOUND_EDGE, FOUND_INK, olderSchema, upgraded } from './upgrade';
@@ -31,6 +32,10 @@ export function parseCut(value: unknown): Cut {
       throw new KenosisError('bad-cut', `cut.clear.samples: the id ${sample.id} occurs twice`);
     ids.add(sample.id);
   }
+  cut.ink.colorways.forEach(({ name }, k, all) => {
+    if (all.findIndex((one) => sameColorway(one.name, name)) < k)
+      throw new KenosisError('bad-cut', `cut.ink.colorways: the name ${name} occurs twice`);
+  });
   return cut;
 }
 

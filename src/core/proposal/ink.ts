@@ -1,7 +1,7 @@
 import { labOf } from '../color/oklab';
 import { lumaOf } from '../color/luma';
 import { untouchedCut } from '../cut/parse';
-import type { Channel, Crop, Cut, Prepare } from '../cut/schema';
+import type { Channel, Cut, Prepare } from '../cut/schema';
 import { AS_IT_CAME } from '../cut/upgrade';
 import { deviation, median, quantile } from '../numeric/statistics';
 import { runToEnd } from '../numeric/steps';
@@ -12,7 +12,7 @@ import { estimateNoise } from '../stages/prepare/calm';
 import { frameOf } from '../stages/prepare/frame';
 import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from '../stages/prepare/light';
 import { developed, lightOf, uncropped, type Source } from '../stages/prepare/prepare';
-import { findRules } from '../stages/prepare/rules';
+import { hasRules } from '../stages/prepare/rules/find-rules';
 import { findSheet, type SheetCorners } from '../stages/prepare/sheet';
 
 /** Pixels that are enough to tell ink on paper. */
@@ -66,7 +66,7 @@ export interface InkLook {
   readonly content: Rect;
 }
 
-/** Why a picture is not ink on paper, for those who asked for ink. */
+/** Why a picture is not ink on paper. */
 export type NoInk =
   'patchy' | 'too small' | 'blank' | 'solid' | 'dark' | 'colored' | 'pure' | 'broad' | 'many hues' | 'photo';
 
@@ -242,12 +242,11 @@ export function proposeByInk(source: Source, look: InkLook, wanted: Channel | nu
 function prepareFor(source: Source, { light, base }: InkLook): Prepare {
   const [grain] = [...estimateNoise(source.original)].sort((a, b) => b - a);
   const calm = grain! > GRAINY ? Math.min(100, Math.round((grain! - GRAINY) * CALM_PER_UNIT + 20)) : 0;
-  const flat = { raster: flatCopy(source, base), reduction: 0 };
   return {
     ...base,
     flatten: unevenness(light) > UNEVEN ? 100 : 0,
     calm,
-    removeRules: findRules(flat.raster, flat, evenLight(lightOf(source).paper)) !== null,
+    removeRules: hasRules({ raster: flatCopy(source, base), reduction: 0 }, evenLight(lightOf(source).paper)),
   };
 }
 
@@ -264,10 +263,9 @@ function unevenness({ channels: [, green] }: Light): number {
 }
 
 /** What bands through the writing show at full size, prepared as they will be. */
-export function readBands(source: Source, prepare: Prepare, content: Rect): InkReading | null {
+function readBands(source: Source, prepare: Prepare, content: Rect): InkReading | null {
   const { original } = source;
   const frame = frameOf(prepare, original.width, original.height);
-  if (prepare.flatten > 0) lightOf(source);
   const width = Math.min(MOST_WIDTH, content.width);
   const x = content.x + ((content.width - width) >> 1);
   const bands = content.height <= BANDS * BAND_PX ? 1 : BANDS;
@@ -277,17 +275,4 @@ export function readBands(source: Source, prepare: Prepare, content: Rect): InkR
     return runToEnd(developed(source, { ...prepare, removeRules: false }, frame, { x, y, width, height }, 0));
   });
   return readInk(parts);
-}
-
-/** A crop around content with a margin, within a picture. */
-export function cropAround(content: Rect, width: number, height: number): Crop {
-  const margin = Math.max(8, Math.round(Math.max(content.width, content.height) * 0.04));
-  const x = Math.max(0, content.x - margin);
-  const y = Math.max(0, content.y - margin);
-  return {
-    x,
-    y,
-    width: Math.min(width, content.x + content.width + margin) - x,
-    height: Math.min(height, content.y + content.height + margin) - y,
-  };
 }

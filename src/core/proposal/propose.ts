@@ -16,7 +16,9 @@ import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-cur
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
 import { decidePockets, REASONS, type DecidedPockets } from './decide-pockets';
 import { lookForInk, proposeByInk } from './ink';
-import { explainInk, noInk, reframed } from './explain-ink';
+import { explainInk } from './explain-ink';
+import { noInk } from './no-ink';
+import { reframed } from './reframe';
 import { nameColor } from './name-color';
 
 /** What a picture was found to be. */

@@ -207,9 +207,12 @@ describe('the bench engine', () => {
     engine.close();
   });
 
-  it('reads what each channel shows of ink', () => {
-    const { engine } = start(writtenSheet());
-    const { told, color, channels } = engine.inkFacts(untouchedCut());
+  it('reads what each channel shows of ink, of the picture as it is prepared', async () => {
+    const { engine, show } = start(writtenSheet());
+    const flat: Cut = { ...untouchedCut(), prepare: { ...untouchedCut().prepare, flatten: 100 } };
+    show(flat);
+    expect((await engine.inkFacts(flat)).told).toBe(true);
+    const { told, color, channels } = await engine.inkFacts(untouchedCut());
     expect(told).toBe(true);
     expect(color).toMatch(/^#1[0-9a-f]1[0-9a-f]3/);
     expect(channels.map(({ channel }) => channel)).toEqual(CHANNELS);

@@ -80,8 +80,8 @@ export interface BenchEngine {
   /** A square of `side` screen pixels around a pixel, at `scale` screen pixels a pixel. Null outside of the picture. */
   magnify(x: number, y: number, scale: number, side: number): Magnified | null;
   startOf(sample: Sample, cut: Cut): SampleStart;
-  /** What the prepared picture of a cut shows of ink in each channel. */
-  inkFacts(cut: Cut): InkFacts;
+  /** What the prepared picture of a cut shows of ink in each channel, as soon as it is prepared. The cut must be shown. */
+  inkFacts(cut: Cut): Promise<InkFacts>;
   /** How far the picture of a cut, squared up and turned, must be straightened. */
   straightening(cut: Cut): Straightening;
   /** The corners of a photographed sheet in pixels of the original; null where no outline is seen. */
@@ -137,6 +137,7 @@ export function createBenchEngine(
   let toldCurves = '';
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
   const waiting: ((value: Finished) => void)[] = [];
+  const waitingBoard: ((value: Board) => void)[] = [];
 
   function keyOf(cut: Cut): string {
     return JSON.stringify([cut.prepare, cut.clear, cut.edge, cut.ink]);
@@ -312,6 +313,7 @@ export function createBenchEngine(
       if (job === boardJob) {
         boardJob = null;
         board = next.value as Board;
+        for (const done of waitingBoard.splice(0)) done(board);
         noteCache.clear();
         paint(request);
       } else if (job === noteJob) {
@@ -457,7 +459,7 @@ export function createBenchEngine(
       );
       return { tolerance, safeRange };
     },
-    inkFacts: (cut) => inkFactsOf(boardNow(cut)),
+    inkFacts: async (cut) => inkFactsOf(boardOf(cut) ?? (await whenPrepared())),
     straightening: (cut) =>
       findStraightening(uncropped(source, { ...cut.prepare, straightenDeg: 0, removeRules: false, calm: 0 })),
     corners: () => findSheet((source.small ??= smallCopy(original))),
@@ -482,6 +484,13 @@ export function createBenchEngine(
     resting = false;
     wake();
     return new Promise<Finished>((resolve) => waiting.push(resolve));
+  }
+
+  /** The next prepared picture; its progress is told like that of all work ahead. */
+  function whenPrepared(): Promise<Board> {
+    resting = false;
+    wake();
+    return new Promise<Board>((resolve) => waitingBoard.push(resolve));
   }
 
   function viewPixel(on: Board, cut: Cut, x: number, y: number): Probe['result'] {

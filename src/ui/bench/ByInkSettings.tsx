@@ -7,6 +7,9 @@ import classes from './bench.module.css';
 import { LevelsChart } from './LevelsChart';
 import { SliderField } from './SliderField';
 
+/** Specks are chosen up to this area; larger ones are no specks, though a cut may say so. */
+const MOST_SPECK = 2000;
+
 const NAMES = {
   luminance: 'Luminance',
   red: 'Red',
@@ -78,8 +81,8 @@ function Levels({ ink }: { readonly ink: ByInk }) {
         <SliderField
           label="Drop specks under"
           value={ink.speckPx}
-          min={0}
-          max={400}
+          min={LIMITS.speckPx.min}
+          max={MOST_SPECK}
           step={1}
           suffix=" px²"
           note="small spots that hang together with nothing"

@@ -1,6 +1,7 @@
 import { ActionIcon, Button, ColorInput, SegmentedControl, Switch, TextInput, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
+import { sameColorway } from '../../core/cut/colorway-name';
 import { colorwaySchema, LIMITS, type Colorway } from '../../core/cut/schema';
 import { fittingBacking } from '../../core/view/fitting-backing';
 import { useBench, useBenchActions } from './bench-context';
@@ -47,13 +48,11 @@ function ColorControl() {
   const byInk = useBench((state) => state.cut.clear.ink !== null);
   const actions = useBenchActions();
   const [asks, setAsks] = useState(false);
-  const [recent, setRecent] = useState<readonly string[]>([]);
+  const recent = useBench((state) => state.recentInks);
   const own = byInk && facts?.told ? facts.color : null;
   const choose = (value: string) => {
     if (!/^#[0-9a-f]{6}$/i.test(value)) return;
-    const wanted = value.toLowerCase();
-    setRecent((before) => [wanted, ...before.filter((one) => one !== wanted)].slice(0, 6));
-    actions.changeInk({ on: true, color: wanted });
+    actions.changeInk({ on: true, color: value.toLowerCase() });
   };
   const toOne = async () => {
     if (color !== null) return;
@@ -171,7 +170,7 @@ function NewColorway({ taken }: { readonly taken: readonly Colorway[] }) {
   const actions = useBenchActions();
   const wanted = { name: name.trim(), color: color.toLowerCase() };
   const valid = colorwaySchema.safeParse(wanted).success;
-  const twice = taken.some((one) => one.name.toLowerCase() === wanted.name.toLowerCase());
+  const twice = taken.some((one) => sameColorway(one.name, wanted.name));
   const error =
     name === '' || (valid && !twice)
       ? null

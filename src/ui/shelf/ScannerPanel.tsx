@@ -3,18 +3,9 @@
 import { Button, Progress, SegmentedControl, Select } from '@mantine/core';
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
-import { scan, type ScanState, type ScanWish } from '../../bench/scan';
+import { api } from '../../bench/api';
+import { scan, type ScannerFacts, type ScanState, type ScanWish } from '../../bench/scan';
 import classes from './shelf.module.css';
-
-interface Sheets {
-  readonly name: string;
-  readonly sheets: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly widthMm: number;
-    readonly heightMm: number;
-  }[];
-}
 
 /** The scanner stand-in: what lies on the glass, how it is scanned, and how far it is. */
 export function ScannerPanel({
@@ -24,7 +15,7 @@ export function ScannerPanel({
   readonly onArrived: () => void;
   readonly onClose: () => void;
 }) {
-  const [scanner, setScanner] = useState<Sheets | null>(null);
+  const [scanner, setScanner] = useState<ScannerFacts | null>(null);
   const [wish, setWish] = useState<ScanWish>({
     sheet: 'signature',
     mode: 'color',
@@ -35,18 +26,16 @@ export function ScannerPanel({
   const [state, setState] = useState<ScanState>({ kind: 'idle' });
   const abort = useRef<AbortController>(null);
   useEffect(() => {
-    void fetch('/api/scanner')
-      .then((response) => response.json())
-      .then(setScanner, () =>
-        setState({ kind: 'refused', message: 'Kenosis does not answer. Start it again.' }),
-      );
+    void api
+      .scanner()
+      .then(setScanner, (error: Error) => setState({ kind: 'refused', message: error.message }));
     return () => abort.current?.abort();
   }, []);
   const busy = state.kind === 'busy';
   const change = (what: Partial<ScanWish>) => setWish((before) => ({ ...before, ...what }));
   const start = async () => {
     abort.current = new AbortController();
-    setState({ kind: 'busy', words: 'Warming up', percent: 0 });
+    setState({ kind: 'busy', words: 'Warming up', percent: 0, cancellable: true });
     await scan(wish, abort.current.signal, (next) => {
       setState(next);
       if (next.kind === 'done') onArrived();
@@ -110,7 +99,12 @@ export function ScannerPanel({
           <Button size="xs" disabled={busy || !scanner} onClick={() => void start()}>
             Scan
           </Button>
-          <Button size="xs" variant="default" onClick={busy ? () => abort.current?.abort() : onClose}>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={busy && !state.cancellable}
+            onClick={busy ? () => abort.current?.abort() : onClose}
+          >
             {busy ? 'Cancel' : 'Put away'}
           </Button>
         </div>

@@ -1,3 +1,4 @@
+import { colorwayEnding } from '../../cut/colorway-name';
 import { KenosisError } from '../../errors';
 
 const LONGEST = 200;
@@ -17,7 +18,7 @@ export function proposedFileName(originalName: string): string {
  */
 export function colorwayFileName(chosen: string | null, originalName: string, colorway: string): string {
   const stem = withoutForbidden((chosen ?? originalName).replace(/\.[A-Za-z0-9]{1,5}$/, ''));
-  const end = `-${withoutForbidden(colorway).trim().replace(/\s+/g, '-')}.png`;
+  const end = colorwayEnding(colorway);
   return `${stem.slice(0, LONGEST - end.length).trim() || 'piece'}${end}`;
 }
 

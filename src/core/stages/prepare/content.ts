@@ -1,3 +1,4 @@
+import type { Crop } from '../../cut/schema';
 import type { Raster, Rect } from '../../raster/raster';
 
 /** Fainter pixels do not count as content. */
@@ -19,4 +20,22 @@ export function contentOf({ width, height, data }: Raster): Rect | null {
     }
   }
   return top < 0 ? null : { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+/** Space around content: this share of its longer side, and so much at least. */
+const MARGIN = 0.04;
+const LEAST_MARGIN_PX = 8;
+
+/** A crop around content with a margin, within a picture. */
+export function cropAround(content: Rect, width: number, height: number): Crop {
+  const longer = Math.max(content.width, content.height);
+  const margin = Math.max(LEAST_MARGIN_PX, Math.round(longer * MARGIN));
+  const x = Math.max(0, content.x - margin);
+  const y = Math.max(0, content.y - margin);
+  return {
+    x,
+    y,
+    width: Math.min(width, content.x + content.width + margin) - x,
+    height: Math.min(height, content.y + content.height + margin) - y,
+  };
 }

@@ -8,7 +8,8 @@ import { frameOf, type Frame } from './frame';
 import { framedCut, isUnprepared, workOf } from './framed-cut';
 import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from './light';
 import { copyRows, resampleRows } from './resample';
-import { findRules, removeRule } from './rules';
+import { findRules } from './rules/find-rules';
+import { removeRule } from './rules/remove-rule';
 
 /** A picture after Prepare, with the cut's places on it. */
 export interface Prepared {
@@ -70,7 +71,8 @@ export function* developed(
 ): Steps<Raster> {
   const unit = 1 << reduction;
   const toOriginal = inUnits(frame.toOriginal, unit);
-  const exact = frame.exact && (reduction === 0 || prepare.turn === 0) && !(reduction > 0 && prepare.flip);
+  // Reduced pixels of a picture that is turned or flipped fall beside those of the frame where a side is odd.
+  const exact = frame.exact && (reduction === 0 || (prepare.turn === 0 && !prepare.flip));
   let out = createRaster(rect.width, rect.height);
   const light = prepare.flatten > 0 ? lightOf(source) : null;
   const gains = light && gainsOf(light, prepare.flatten / 100);

@@ -1,9 +1,4 @@
-/** A plane of how dark places are, 0 to 1. */
-export interface Darkness {
-  readonly width: number;
-  readonly height: number;
-  readonly data: Float32Array;
-}
+import type { Darkness } from './darkness';
 
 /** How lines lie: their angle against the horizontal, clockwise above 0, and how sure that is, 0 to 1. */
 export interface LineAngle {

@@ -2,7 +2,7 @@ import { halve, halvingsTo } from '../../raster/reduce';
 import type { Raster } from '../../raster/raster';
 import { estimateLight, type Light } from './light';
 import { profileAngle, type LineAngle } from './profile-angle';
-import { darknessOf, thinLines } from './rules';
+import { darknessOf, thinLines } from './darkness';
 
 /** Pixels that are enough to find an angle. */
 const PIXELS = 400_000;

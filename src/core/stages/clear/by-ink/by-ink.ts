@@ -15,7 +15,7 @@ const COLOR_PX = 4;
 const PAPER_PLACES = 400_000;
 
 /** The ink settings that act; null where nothing is cleared by ink. */
-export function actingInk(cut: Cut): ByInk | null {
+function actingInk(cut: Cut): ByInk | null {
   return cut.clear.on && cut.clear.ink?.on ? cut.clear.ink : null;
 }
 

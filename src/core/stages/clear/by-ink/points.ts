@@ -52,7 +52,7 @@ const LEAST_CONTRAST = 24;
 /**
  * Reads ink on paper from parts of a picture: ink and paper are parted by luma halfway between their means, found by
  * iteration (Ridler and Calvard, 1978); then every channel is scored and its points are proposed. Null where the picture
- * does not part in two. `channels` restricts what is read.
+ * does not part in two.
  */
 export function readInk(parts: readonly Raster[]): InkReading | null {
   const split = splitOf(lumasOf(parts));

@@ -27,11 +27,11 @@ export const CHANNELS = Object.keys(READINGS) as Channel[];
 /** Readings in a histogram: HISTOGRAM_BINS of equal width over 0 to 255. */
 export const HISTOGRAM_BINS = 256;
 
-/** How often each reading occurs in a raster, over about every `step`-th pixel; transparent ones do not count. */
-export function histogramOf({ data }: Raster, channel: Channel, step = 1): Uint32Array {
+/** How often each reading occurs in a raster; transparent pixels do not count. */
+export function histogramOf({ data }: Raster, channel: Channel): Uint32Array {
   const { red, green, blue, plus } = READINGS[channel];
   const counts = new Uint32Array(HISTOGRAM_BINS);
-  for (let p = 0; p < data.length; p += 4 * step) {
+  for (let p = 0; p < data.length; p += 4) {
     if (data[p + 3] === 0) continue;
     const value = red * data[p]! + green * data[p + 1]! + blue * data[p + 2]! + plus;
     counts[Math.min(255, Math.max(0, Math.round(value)))]!++;
