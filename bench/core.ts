@@ -4,12 +4,14 @@ import sharp from 'sharp';
 import { newSample } from '../src/core/cut/new-sample';
 import { untouchedCut } from '../src/core/cut/parse';
 import type { Cut } from '../src/core/cut/schema';
+import { checkCut } from '../src/core/findings/check-cut';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
 import { propose } from '../src/core/proposal/propose';
 import { renderScene } from '../src/core/render';
 import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
 import { sceneOf } from '../src/core/stages/clear/scene';
+import { frameOf } from '../src/core/stages/prepare/frame';
 import { benchPicture } from './picture';
 
 /** Median milliseconds of each part at one size. */
@@ -28,6 +30,9 @@ export interface CoreRow {
   /** The Edge stage alone, not shaped, and the clearing that goes before it. */
   readonly edgeMs: number;
   readonly clearingMs: number;
+  /** All checks of the full-size result with nothing known yet, and the longest they take between two pauses. */
+  readonly checksMs: number;
+  readonly checkStepMs: number;
   /** Working memory beyond raster and result, bytes a pixel, at its peak. */
   readonly reachBytesPerPixel: number;
   readonly edgeBytesPerPixel: number;
@@ -69,8 +74,14 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
   const plainMs = await lookupOf(unedged);
   const lookupMs = await lookupOf(cut);
   const reachMs = await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map())));
+  const cutout = runToEnd(renderScene(scene, cut, warm));
+  const frame = frameOf(cut.prepare, width, height);
+  const input = { original: raster, scene, cut, frame, window: frame.crop, cutout };
+  const checks = () => checkCut(input, warm, new Map());
   return {
     megapixels,
+    checksMs: await median(() => void runToEnd(checks())),
+    checkStepMs: longestStep(checks()),
     copyMs: await median(() => void data.slice()),
     decodeMs: await median(() => sharp(jpeg).ensureAlpha().raw().toBuffer()),
     distanceMs: await median(
@@ -97,6 +108,17 @@ async function median(work: () => unknown): Promise<number> {
     times.push(performance.now() - start);
   }
   return times.sort((a, b) => a - b)[ROUNDS >> 1]!;
+}
+
+/** The longest time between two pauses, in milliseconds. */
+function longestStep(steps: Steps<unknown>): number {
+  let longest = 0;
+  for (let done = false; !done;) {
+    const start = performance.now();
+    done = steps.next().done ?? false;
+    longest = Math.max(longest, performance.now() - start);
+  }
+  return longest;
 }
 
 /** The most array memory in use at any pause, beyond what was in use before. */
@@ -126,6 +148,8 @@ function print(rows: readonly CoreRow[]): void {
         'full cut': cell(row.fullCutMs),
         edge: `${row.edgeMs.toFixed(0)} (${times(row.edgeMs, row.clearingMs)} the clearing)`,
         'shaped look-up': cell(row.shapedMs),
+        checks: cell(row.checksMs),
+        'longest step of checks': row.checkStepMs.toFixed(0),
         proposal: cell(row.proposalMs),
         'reach, bytes/px': row.reachBytesPerPixel.toFixed(2),
         'edge, bytes/px': row.edgeBytesPerPixel.toFixed(2),

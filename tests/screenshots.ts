@@ -12,9 +12,20 @@ const browser = await startBrowser();
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await openShelf(page);
+  await page.waitForFunction(() => !document.body.innerText.includes('not checked'), null, {
+    timeout: 90_000,
+  });
   await shoot(page, 'shelf');
   await openPiece(page, 'ostrel-kite');
   await shoot(page, 'bench-proposal');
+  await openPiece(page, 'ostrel-badge');
+  await page.getByText('3 pinholes').waitFor();
+  await page.keyboard.press('n');
+  await shoot(page, 'bench-findings');
+  await openPiece(page, 'ostrel-kite');
+  await page.getByText('2 pockets').waitFor();
+  await page.keyboard.press('w');
+  await shoot(page, 'bench-compare');
   await openPiece(page, 'ostrel-wordmark');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await page.getByText('no sample yet').waitFor();
@@ -66,7 +77,7 @@ try {
   await page.getByRole('button', { name: 'Show' }).nth(1).click();
   await shoot(page, 'bench-ink');
   await openShelf(page);
-  await page.getByRole('button', { name: 'Scan' }).click();
+  await page.getByRole('button', { name: 'Scan', exact: true }).click();
   const scanner = page.getByRole('region', { name: 'Scanner' });
   await scanner.getByRole('button', { name: 'Scan', exact: true }).click();
   await scanner.getByText('is on the Shelf').waitFor({ timeout: 60_000 });

@@ -2,6 +2,9 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { untouchedCut } from '../../src/core/cut/parse';
+import { bearingsOf } from '../../src/core/findings/bearings';
+import { renderAndCheck } from '../../src/core/findings/check-cut';
+import { fixedFaults } from '../../src/core/findings/fixes';
 import { propose } from '../../src/core/proposal/propose';
 import { renderCut } from '../../src/core/render';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
@@ -9,17 +12,19 @@ import { asPicture } from '../../demo/picture';
 import { drawCases, KINDS } from './cases';
 import { brokenStrokes, measure, yardstickOf, type Measures, type Yardstick } from './measures';
 import { bestRamp, referencesFor } from './references';
+import { checkSpoiled, type Solved, type Spoiled } from './spoiled';
 
 /**
  * npm run quality: the proposal's cutouts, without any hand, against known truth, beside references on the same cases.
- * `--seed N` draws other cases, `--kind K` only one kind, `--quick` leaves the references out, `--pictures FOLDER` writes
- * each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
+ * `--seed N` draws other cases, `--kind K` only one kind, `--quick` leaves the references out, `--no-findings` the faults that
+ * are planted for the checks; `--pictures FOLDER` writes each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
  */
 const { values } = parseArgs({
   options: {
     seed: { type: 'string', default: '1' },
     kind: { type: 'string' },
     quick: { type: 'boolean', default: false },
+    'no-findings': { type: 'boolean', default: false },
     pictures: { type: 'string' },
   },
 });
@@ -31,6 +36,8 @@ interface Row {
   readonly reason: string;
   readonly proposeMs: number;
   readonly ours: Measures;
+  /** The same after every fault that the checks found was put right. */
+  readonly after: Measures;
   /** Edge color error without the Edge stage. */
   readonly before: number;
   readonly hard: Measures;
@@ -50,22 +57,30 @@ const NOT_MEASURED: Measures = {
 };
 
 const rows: Row[] = [];
-for (const { name, kind, truth, picture } of await drawCases(Number(values.seed), values.kind)) {
+const solved: Solved[] = [];
+for (const of of await drawCases(Number(values.seed), values.kind)) {
+  const { name, kind, truth, picture } = of;
   const started = performance.now();
   const proposal = propose(picture);
   const proposeMs = performance.now() - started;
   const cut = proposal.cut ?? untouchedCut();
-  const ours = renderCut(picture, cut).raster;
+  const { cutout, checked, frame } = renderAndCheck(picture, cut);
+  const ours = cutout.raster;
   const unedged = renderCut(picture, { ...cut, edge: { ...cut.edge, on: false } }).raster;
   const yardstick = yardstickOf(truth);
   const references = values.quick ? null : referencesFor(picture, truth);
   const measureIf = (raster: Raster | undefined) => (raster ? measure(yardstick, raster) : NOT_MEASURED);
+  const measures = measure(yardstick, ours);
+  const mended = fixedFaults(cut, checked.findings, bearingsOf(frame, picture));
+  const after = mended === cut ? measures : measure(yardstick, renderCut(picture, mended).raster);
+  solved.push({ of, cut, cutout: ours, measures });
   rows.push({
     name,
     kind,
     found: proposal.kind,
     reason: proposal.reason,
-    ours: measure(yardstick, ours),
+    ours: measures,
+    after,
     before: measure(yardstick, unedged).edgeColor,
     proposeMs,
     hard: measureIf(references?.hard),
@@ -78,6 +93,8 @@ for (const { name, kind, truth, picture } of await drawCases(Number(values.seed)
 printCases();
 printKinds();
 printInk();
+printFixed();
+if (!values['no-findings']) printSpoiled(checkSpoiled(solved, Number(values.seed)));
 await mkdir('dist', { recursive: true });
 await writeFile(
   path.join('dist', 'quality.json'),
@@ -143,6 +160,40 @@ function printInk(): void {
     mean(({ ink }) => ink!.ramp.edgeColor),
     `${of.filter(({ ours }) => ours.leftover === 0).length} of ${of.length} without | ${of.reduce((sum, { ink }) => sum + ink!.broken, 0)} | ${of.reduce((sum, { ink }) => sum + ink!.rampBroken, 0)}`,
   );
+}
+
+/** Cases in which putting every fault right changed the measures, and the means of all. */
+function printFixed(): void {
+  console.log(
+    '\n| after fixing all faults | MSE x1000 | after | edge color | after | leftover | after | loss % | after |',
+  );
+  console.log(`|${' --- |'.repeat(9)}`);
+  const line = (name: string, pick: (measure: keyof Measures) => readonly [number, number]) => {
+    const cells = (['mse', 'edgeColor', 'leftover', 'loss'] as const).flatMap((measure) => pick(measure));
+    console.log(`| ${name} | ${cells.map((value) => value.toFixed(3)).join(' | ')} |`);
+  };
+  const changed = rows.filter(({ ours, after }) => after !== ours);
+  for (const { name, ours, after } of changed) line(name, (measure) => [ours[measure], after[measure]]);
+  const mean = (pick: (row: Row) => number) => rows.reduce((sum, row) => sum + pick(row), 0) / rows.length;
+  line('mean of all', (measure) => [mean(({ ours }) => ours[measure]), mean(({ after }) => after[measure])]);
+}
+
+/** How many planted faults were found, and what was found where nothing is. */
+function printSpoiled(all: readonly Spoiled[]): void {
+  const planted = all.filter((one) => one.planted !== null);
+  const clean = all.filter((one) => one.planted === null);
+  console.log('\n| planted | faults | found |\n| --- | --- | --- |');
+  for (const kind of new Set(planted.map((one) => one.planted))) {
+    const of = planted.filter((one) => one.planted === kind);
+    console.log(`| ${kind} | ${of.length} | ${of.filter(({ found }) => found).length} |`);
+  }
+  const found = planted.filter((one) => one.found).length;
+  const alarms = clean.filter((one) => one.found);
+  console.log(`| all | ${planted.length} | ${found} |`);
+  console.log(`\nFalse alarms: ${alarms.length} of ${clean.length} clean cutouts.`);
+  for (const one of planted) if (!one.found) console.log(`- missed: ${one.name}`);
+  for (const { name, findings } of alarms)
+    for (const { kind, sentence } of findings) console.log(`- ${name}: ${kind}. ${sentence}`);
 }
 
 function printKinds(): void {

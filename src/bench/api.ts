@@ -14,10 +14,13 @@ export interface PieceFacts {
   readonly reason: string;
   readonly revision: number;
   readonly createdAt: string;
+  /** How many findings of each kind are open; null where the cut in force was not checked yet. */
+  readonly findings: Readonly<Record<string, number>> | null;
 }
 
 export interface ShelfPieceFacts extends PieceFacts {
   readonly state: 'untouched' | 'cut' | 'delivered';
+  readonly deliveries: number;
 }
 
 export interface CutStateFacts {
@@ -87,7 +90,15 @@ function send<T>(method: string, address: string, body: unknown, signal?: AbortS
 export const api = {
   pieces: () => ask<{ pieces: ShelfPieceFacts[] }>('/api/pieces'),
   piece: (id: string) => ask<{ piece: PieceFacts; state: CutStateFacts }>(`/api/pieces/${id}`),
+  findings: () =>
+    ask<{ pieces: Pick<PieceFacts, 'id' | 'revision' | 'findings'>[]; checking: boolean }>('/api/findings'),
+  rename: (id: string, name: string) => send<{ name: string }>('PATCH', `/api/pieces/${id}`, { name }),
+  setTrashed: (ids: readonly string[], trashed: boolean) =>
+    send<unknown>('PUT', '/api/trash', { ids, trashed }),
+  emptyTrash: () => ask<{ deleted: number }>('/api/trash', { method: 'DELETE' }),
   setBacking: (id: string, backing: string) => send<unknown>('PATCH', `/api/pieces/${id}`, { backing }),
+  reportFindings: (id: string, revision: number, counts: Readonly<Record<string, number>>) =>
+    send<unknown>('PUT', `/api/pieces/${id}/findings`, { revision, counts }),
   addRevision: (id: string, after: number, label: string, cut: Cut) =>
     send<CutStateFacts>('POST', `/api/pieces/${id}/revisions`, { after, label, cut }),
   move: (id: string, move: 'undo' | 'redo') =>

@@ -10,36 +10,33 @@ import {
   type Sample,
   type Stroke,
 } from '../core/cut/schema';
+import type { Checked } from '../core/findings/check-cut';
+import type { Finding, Place } from '../core/findings/finding';
 import type { Progress } from '../core/numeric/steps';
-import type { AlikePlace } from '../core/stages/edge/alike';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
-import { BACKINGS, backingColors, type Backing } from '../core/view/backing';
+import { backingColors, pieceOfBacking, type Backing } from '../core/view/backing';
 import { cellOf, type View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type {
-  CurveReport,
-  EngineEvent,
-  InkFacts,
-  Look,
-  Magnified,
-  PocketReport,
-  Probe,
-} from '../engine/protocol';
+import type { CurveReport, EngineEvent, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
-import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
+import { fit, pixelUnder } from './placement';
 import type { Frame } from '../core/stages/prepare/frame';
-import { originalPixel, originalPlace, shownPixel } from '../core/stages/prepare/shown';
+import { originalPixel, originalPlace } from '../core/stages/prepare/shown';
 import type { Point } from '../core/numeric/matrix3';
 import { framing, shownCut } from './framing';
+import { findingsActions, openOf, type FindingAt } from './findings-actions';
 import { inkActions } from './ink-actions';
+import { lookActions } from './look-actions';
 import { prepareActions } from './prepare-actions';
 import { createSaveQueue, type SaveReport } from './save-queue';
 
-export type Stage = 'prepare' | 'clear' | 'edge' | 'ink' | 'deliver';
+export type Stage = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
 export type ClickMode = 'set' | 'add' | 'move';
 export type EdgeMode = 'move' | 'paint';
-export type Shown = Extract<Look, 'result' | 'alpha' | 'edge'>;
+export type Shown = Extract<Look, 'result' | 'alpha' | 'faint' | 'edge' | 'difference'>;
+/** How the original is shown together with the result. */
+export type Comparing = 'none' | 'wipe' | 'beside';
 /** What a drag on the sheet does while Prepare is open. */
 export type PrepareMode = 'move' | 'crop' | 'line' | 'corners';
 /** Which way of clearing the settings of Clear show. */
@@ -83,15 +80,28 @@ export interface BenchState {
   readonly fitted: boolean;
   readonly backing: Backing;
   readonly look: 'result' | 'original';
-  /** How the result is shown: as it is, by its alpha alone, or only its edge. */
+  /** How the result is shown: as it is, by its alpha alone, only its edge, or what was taken. */
   readonly shown: Shown;
+  readonly comparing: Comparing;
+  /** Where the line of the wipe stands, as a share of the sheet's width. */
+  readonly wipe: number;
+  /** Width of the whole sheet's area in device pixels; `view.width` is half of it side by side. */
+  readonly sheetWidth: number;
   readonly loupe: boolean;
   /** What the pointer does on the sheet while Edge is open. */
   readonly edgeMode: EdgeMode;
   /** Width of the brush in pixels of the original. */
   readonly brushPx: number;
-  /** Where along the edge of the last full-size result subject and background are too alike. */
-  readonly alike: readonly AlikePlace[];
+  /** What the checks found in the full-size result of `checked.key`; null before they first ran. */
+  readonly checked: (Checked & { readonly key: string; readonly contrast: string }) | null;
+  /** Places that were put right since the checks ran. */
+  readonly mended: readonly Place[];
+  /** The findings that were not dismissed. */
+  readonly open: readonly Finding[];
+  /** Whether the cut has changed since the checks ran. */
+  readonly stale: boolean;
+  /** The place that is looked at. */
+  readonly at: FindingAt | null;
   readonly around: number;
   readonly opened: boolean;
   readonly failure: string | null;
@@ -102,12 +112,10 @@ export interface BenchState {
   readonly alpha: AlphaCounts | null;
   readonly curves: readonly CurveReport[];
   readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
-  readonly pockets: readonly PocketReport[];
-  /** Ids of samples that no longer matter. */
-  readonly idle: readonly string[];
   /** The stretch that is being dragged: in pixels of the original in Clear, of the frame in Prepare. */
   readonly stretch: { readonly from: Point; readonly to: Point } | null;
-  readonly picture: ImageBitmap | null;
+  /** What the piece looks like after each stage, small. */
+  readonly pictures: Readonly<Record<StagePicture, ImageBitmap>> | null;
   /** The result's alpha, small: black that is as opaque as the result. */
   readonly silhouette: ImageBitmap | null;
   readonly deliveries: readonly DeliveryFacts[];
@@ -155,10 +163,17 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     backing: piece.backing,
     look: 'result',
     shown: 'result',
+    comparing: 'none',
+    wipe: 0.5,
+    sheetWidth: 0,
     loupe: false,
     edgeMode: 'move',
     brushPx: startingBrush(piece),
-    alike: [],
+    checked: null,
+    mended: [],
+    open: [],
+    stale: true,
+    at: null,
     around: 0xe4e4e4,
     opened: false,
     failure: null,
@@ -168,10 +183,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     alpha: null,
     curves: [],
     pointer: null,
-    pockets: [],
-    idle: [],
     stretch: null,
-    picture: null,
+    pictures: null,
     silhouette: null,
     deliveries: [],
     delivering: { kind: 'idle' },
@@ -185,6 +198,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   let stroke: Stroke | null = null;
   let strokesBefore: readonly Stroke[] = [];
   let abortDelivery: AbortController | null = null;
+  /** What the Shelf was told of findings last. */
+  let reported = '';
 
   const queue = createSaveQueue(
     piece.id,
@@ -209,13 +224,22 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   function show(): void {
     const { cut, stage, prepareMode, clipping, view, backing, look, shown, around, opened } = get();
+    const { comparing, sheetWidth, wipe } = get();
     if (!opened || view.width < 1 || view.height < 1) return;
     turn++;
+    const beside = comparing === 'beside';
+    const behind = pieceOfBacking(backing);
     client.show({
       turn,
       cut: shownCut(cut, stage, prepareMode),
-      view,
+      view: { ...view, width: sheetWidth },
       look: stage === 'prepare' ? 'prepared' : clipping ? 'levels' : look === 'result' ? shown : look,
+      compare:
+        comparing === 'none' || stage === 'prepare' || (look === 'original' && !beside)
+          ? null
+          : { beside, at: beside ? view.width : Math.round(wipe * sheetWidth) },
+      // A browser cannot decode every original, TIFF for one; the small picture of it is there all the same.
+      backing: behind === null ? null : [api.originalAddress(behind), api.thumbnailAddress(behind, 0)],
       ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
     });
   }
@@ -239,11 +263,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
           top: view.top + (crop.y - before.crop.y) * view.scale,
         },
       });
-  }
-
-  function place(view: View, fitted = false): void {
-    set({ view, fitted });
-    show();
   }
 
   function commit(cut: Cut): void {
@@ -288,16 +307,18 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         set({ progress: null });
         break;
       case 'settled':
-        set({ progress: null, alpha: event.alpha, alike: event.alike });
+        set({ progress: null, alpha: event.alpha });
         break;
       case 'curves':
         set({ curves: event.curves });
         break;
-      case 'noted':
-        set({ pockets: event.pockets, idle: event.idle });
+      case 'checked': {
+        const { key, findings, pockets, contrast } = event;
+        set({ checked: { key, findings, pockets, contrast }, mended: [] });
         break;
+      }
       case 'thumbnail':
-        set({ picture: event.picture, silhouette: event.silhouette });
+        set({ pictures: event.pictures, silhouette: event.silhouette });
         break;
       case 'failed':
         set({ failure: event.message });
@@ -370,20 +391,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     commit(get().cut);
   }
 
-  function decidePockets(places: readonly PocketReport[], keep: boolean): void {
-    const { cut, frame } = get();
-    const inside = (decision: Point) => {
-      const { x, y } = shownPixel(frame, decision.x, decision.y);
-      return places.some(
-        ({ box: [left, top, right, bottom] }) => x >= left && x <= right && y >= top && y <= bottom,
-      );
-    };
-    const others = cut.clear.pockets.filter((decision) => !inside(decision));
-    const decided = places.map(({ x, y }) => ({ ...originalPixel(frame, x, y), keep }));
-    const pockets = [...others, ...decided].slice(-LIMITS.pockets);
-    commit({ ...cut, clear: { ...cut.clear, pockets } });
-  }
-
   async function deliverColorways(colorways: readonly string[], signal: AbortSignal): Promise<void> {
     const made: DeliveryFacts[] = [];
     for (const colorway of colorways) {
@@ -432,6 +439,27 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   const parts: StoreParts = { get, set, commit, draft, reframe, piece, client };
+  const looking = lookActions(parts, show);
+
+  store.subscribe((state, before) => {
+    if (state.checked === before.checked && state.cut === before.cut) return;
+    const now = openOf(state);
+    set(now.stale ? now : { ...now, mended: [] });
+    void reportFindings();
+  });
+
+  /** Tells the Shelf how many findings are open, as soon as the cut they are of is saved. */
+  async function reportFindings(): Promise<void> {
+    if (get().stale) return;
+    await queue.whenSaved();
+    const { stale, open } = get();
+    if (stale) return;
+    const counts = Object.fromEntries(open.map(({ kind, count }) => [kind, count]));
+    const told = JSON.stringify([queue.revision, counts]);
+    if (told === reported) return;
+    reported = told;
+    await api.reportFindings(piece.id, queue.revision, counts).catch(() => undefined);
+  }
 
   const actions = {
     /** Connects the sheet. Called once, when its canvas is on the page. */
@@ -457,23 +485,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       set({ around });
       show();
     },
-    resize(width: number, height: number): void {
-      const { view, fitted } = get();
-      if (fitted || view.width === 0) place(fit(get().frame.crop, { width, height }), true);
-      else place({ ...view, width, height });
-    },
-    fit: () => place(fit(get().frame.crop, get().view), true),
-    /** Zooms to a scale around a point, or around the middle of the sheet's area. */
-    zoomTo(scale: number, x = get().view.width / 2, y = get().view.height / 2): void {
-      const { view } = get();
-      if (get().fitted && x === view.width / 2 && y === view.height / 2)
-        place(centered(get().frame.crop, view, scale));
-      else place(zoomAt(view, x, y, scale));
-    },
-    zoomBy: (factor: number, x: number, y: number) =>
-      place(zoomAt(get().view, x, y, get().view.scale * factor)),
-    pan: (dx: number, dy: number) => place(panBy(get().view, dx, dy, get().frame.crop)),
     setStage(stage: Stage): void {
+      if (stage === 'prepare' && get().comparing !== 'none') looking.toggleComparing(get().comparing);
       set({
         stage,
         prepareNote: null,
@@ -485,47 +498,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       show();
     },
     setClickMode: (clickMode: ClickMode) => set({ clickMode }),
-    setLook(look: BenchState['look']): void {
-      if (get().look === look) return;
-      set({ look });
-      show();
-    },
-    setShown(shown: Shown): void {
-      set({ shown });
-      show();
-    },
-    /** Shows the result in another way, or as it is where it is shown so already. */
-    toggleShown: (shown: Shown) => actions.setShown(get().shown === shown ? 'result' : shown),
-    toggleLoupe: () => set({ loupe: !get().loupe }),
-    /** Original and result around the pointer, `scale` screen pixels a pixel. */
-    magnify(scale: number, side: number): Promise<Magnified | null> {
-      const { pointer } = get();
-      return pointer ? client.magnify(pointer.x, pointer.y, scale, side) : Promise.resolve(null);
-    },
-    /** Shows another backing, and the result on it. */
-    setBacking(backing: Backing): void {
-      set({ backing, shown: 'result' });
-      show();
-      void api.setBacking(piece.id, backing).catch(() => undefined);
-    },
-    stepBacking(): void {
-      const at = BACKINGS.findIndex(({ value }) => value === get().backing);
-      actions.setBacking(BACKINGS[(at + 1) % BACKINGS.length]!.value);
-    },
-    /** Points at a screen pixel; the probe follows. */
-    async point(x: number, y: number): Promise<void> {
-      const { view, frame } = get();
-      const at = pixelUnder(view, x, y);
-      if (at.x < 0 || at.y < 0 || at.x >= frame.crop.width || at.y >= frame.crop.height) {
-        set({ pointer: null });
-        return;
-      }
-      set({ pointer: { ...at, probe: get().pointer?.probe ?? null } });
-      const probe = await client.probe(at.x, at.y);
-      const now = get().pointer;
-      if (now && now.x === at.x && now.y === at.y) set({ pointer: { ...at, probe } });
-    },
-    pointAway: () => set({ pointer: null }),
     /** A click on the sheet while Clear is open. `adding` is Shift. */
     async click(x: number, y: number, adding: boolean): Promise<void> {
       const { stage, clickMode, clearBy } = get();
@@ -595,22 +567,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       if (crop && last) actions.changePrepare({ crop });
       else if (crop) actions.draftPrepare({ crop });
     },
-    /** Clears pockets together with the background, or keeps them; one step of undo. */
-    clearPockets: (pockets: readonly PocketReport[]) => decidePockets(pockets, false),
-    keepPockets: (pockets: readonly PocketReport[]) => decidePockets(pockets, true),
-    /** Brings a part of the picture into the middle of the sheet's area at a fitting zoom. */
-    flyTo([left, top, right, bottom]: PocketReport['box']): void {
-      const { view } = get();
-      const size = Math.max(right - left + 1, bottom - top + 1, 16);
-      const scale = Math.min(8, Math.max(view.scale, (0.4 * Math.min(view.width, view.height)) / size));
-      const middle = { x: (left + right + 1) / 2, y: (top + bottom + 1) / 2 };
-      place({
-        ...view,
-        scale,
-        left: Math.round(view.width / 2 - middle.x * scale),
-        top: Math.round(view.height / 2 - middle.y * scale),
-      });
-    },
     select: (selected: string | null) => set({ selected }),
     /** Shows a change of a sample without saving it: while a slider or a marker moves. */
     draftSample(id: string, change: Partial<Sample>): void {
@@ -651,6 +607,18 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       client.rest();
       set({ resting: true, progress: null });
     },
+    setPrint(print: Cut['deliver']['print']): void {
+      const { cut } = get();
+      commit({ ...cut, deliver: { ...cut.deliver, print } });
+    },
+    ...looking,
+    ...findingsActions(parts, {
+      flyTo: looking.flyTo,
+      showOn: looking.showOn,
+      leavePrepare: () => {
+        if (get().stage === 'prepare') actions.setStage('clear');
+      },
+    }),
     ...prepareActions(parts),
     ...inkActions(parts),
     deliver,

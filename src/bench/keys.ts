@@ -9,6 +9,8 @@ export interface KeyBinding {
   readonly command?: boolean;
   readonly shift?: boolean;
   readonly run: (bench: BenchStore) => void;
+  /** What it does with Shift, where that is something else. */
+  readonly runShifted?: (bench: BenchStore) => void;
   /** What happens when the key is let go. */
   readonly release?: (bench: BenchStore) => void;
 }
@@ -31,8 +33,22 @@ export const KEYS: readonly KeyBinding[] = [
   { key: '1', shown: '1', words: 'open Prepare', run: ({ actions }) => actions.setStage('prepare') },
   { key: '2', shown: '2', words: 'open Clear', run: ({ actions }) => actions.setStage('clear') },
   { key: '3', shown: '3', words: 'open Edge', run: ({ actions }) => actions.setStage('edge') },
+  { key: '4', shown: '4', words: 'open Touch up', run: ({ actions }) => actions.setStage('touchUp') },
   { key: '5', shown: '5', words: 'open Ink', run: ({ actions }) => actions.setStage('ink') },
   { key: '6', shown: '6', words: 'open Deliver', run: ({ actions }) => actions.setStage('deliver') },
+  {
+    key: 'n',
+    shown: 'N',
+    words: 'next finding, with Shift the one before',
+    run: ({ actions }) => void actions.stepFinding(1),
+    runShifted: ({ actions }) => void actions.stepFinding(-1),
+  },
+  {
+    key: 'x',
+    shown: 'X',
+    words: 'leave this finding as it is',
+    run: ({ actions }) => actions.dismissFindingAt(),
+  },
   { key: 'k', shown: 'K', words: 'next backing', run: ({ actions }) => actions.stepBacking() },
   {
     key: 'o',
@@ -44,22 +60,38 @@ export const KEYS: readonly KeyBinding[] = [
   {
     key: 'a',
     shown: 'A',
-    words: 'see alpha alone, and back',
-    command: false,
+    words: 'see alpha alone, and back; with Shift its faint parts raised',
     run: ({ actions }) => actions.toggleShown('alpha'),
+    runShifted: ({ actions }) => actions.toggleShown('faint'),
   },
   {
     key: 'e',
     shown: 'E',
     words: 'see the edge alone, and back',
-    command: false,
     run: ({ actions }) => actions.toggleShown('edge'),
+  },
+  {
+    key: 'd',
+    shown: 'D',
+    words: 'see what was taken from the picture, and back',
+    run: ({ actions }) => actions.toggleShown('difference'),
+  },
+  {
+    key: 'w',
+    shown: 'W',
+    words: 'original under a line that can be drawn across, and back',
+    run: ({ actions }) => actions.toggleComparing('wipe'),
+  },
+  {
+    key: 'y',
+    shown: 'Y',
+    words: 'original and result side by side, and back',
+    run: ({ actions }) => actions.toggleComparing('beside'),
   },
   {
     key: 'g',
     shown: 'G',
     words: 'loupe: original and result around the pointer',
-    command: false,
     run: ({ actions }) => actions.toggleLoupe(),
   },
   { key: '[', shown: '[', words: 'smaller brush', run: (bench) => sizeBrush(bench, 1 / BRUSH_STEP) },
@@ -89,6 +121,7 @@ export const KEYS: readonly KeyBinding[] = [
 
 /** Keys that act only while the sheet or a sample's mark has the focus; listed for the key list. */
 export const SHEET_KEYS: readonly { readonly shown: string; readonly words: string }[] = [
+  { shown: 'Enter', words: 'sheet, at a finding: put it right' },
   { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
   { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },
   { shown: 'Drag', words: 'sheet: take a sample over a stretch; with Shift add one' },

@@ -10,6 +10,7 @@ describe('readArguments', () => {
         ),
       ),
     ).toEqual({
+      command: 'cut',
       input: 'in.jpg',
       output: 'out.png',
       samples: [
@@ -50,16 +51,36 @@ describe('readArguments', () => {
         { name: 'off.white', color: '#ffffff' },
       ],
     });
-    expect(readArguments('cut in.jpg -o out.png --method ink --channel best'.split(' ')).channel).toBeNull();
+    expect(readArguments('cut in.jpg -o out.png --method ink --channel best'.split(' '))).toMatchObject({
+      channel: null,
+    });
+  });
+
+  it('reads what concerns checking', () => {
+    const line = 'check a.png --background #FFFFFF --background #00aa00 --ignore speck --report r.json';
+    expect(readArguments(line.split(' '))).toEqual({
+      command: 'check',
+      input: 'a.png',
+      backgrounds: ['#ffffff', '#00aa00'],
+      ignored: ['speck'],
+      reportFile: 'r.json',
+    });
   });
 
   it('asks for an explanation beside nothing else', () => {
-    expect(readArguments('cut in.jpg -o out.png --explain --keep 1,2'.split(' ')).explain).toBe(true);
+    expect(readArguments('cut in.jpg -o out.png --explain --keep 1,2'.split(' '))).toMatchObject({
+      explain: true,
+    });
   });
 
   it.each([
-    ['', /command: expected cut/],
-    ['glue in.jpg -o out.png', /command: expected cut, got glue/],
+    ['', /command: expected cut or check/],
+    ['glue in.jpg -o out.png', /command: expected cut or check, got glue/],
+    ['check', /FILE: expected one picture/],
+    ['check a.png b.png', /FILE: expected one picture/],
+    ['check a.png --background white', /--background: expected a color/],
+    ['check a.png --ignore dust', /--ignore: expected one of residue, .*got dust/],
+    ['check a.png --sample 3,4', /sample/],
     ['cut -o out.png', /IN: expected one picture/],
     ['cut a.jpg b.jpg -o out.png', /IN: expected one picture/],
     ['cut in.jpg', /-o: expected/],

@@ -1,4 +1,4 @@
-import { parseArgs } from 'node:util';
+import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { badArgument, KenosisError } from '../core/errors';
 import { sameColorway } from '../core/cut/colorway-name';
 import {
@@ -10,6 +10,7 @@ import {
   type Colorway,
   type Edge,
   type EdgeNumber,
+  type FindingKind,
   type Reach,
 } from '../core/cut/schema';
 
@@ -21,8 +22,9 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
          [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
+       kenosis check FILE [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json]
 
-  Clears the background of the picture IN (PNG, JPEG, WebP, TIFF) and writes OUT.png: 8-bit RGBA, straight alpha, the size
+  kenosis cut clears the background of the picture IN (PNG, JPEG, WebP, TIFF) and writes OUT.png: 8-bit RGBA, straight alpha, the size
   of IN unless it is cropped or straightened. Without --sample and --cut the picture is looked at and a complete cut is proposed.
 
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
@@ -48,9 +50,17 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
   --firmness N          makes the transition steeper, 0 to 100
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
-  --report FILE         writes sizes, timings, memory and shares as JSON
+  --report FILE         writes sizes, timings, memory, shares and findings with their places as JSON
 
-  exit codes: 0 done, 1 failed, 2 wrong arguments`;
+  kenosis check reads a finished picture FILE (PNG, WebP, TIFF, JPEG) for residue, specks, pinholes, halo, stair-steps,
+  hidden color and a subject that touches the frame, prints a line for each finding, and changes nothing.
+
+  --background #RRGGBB  what stood behind the subject before, toward which a halo is looked for; may be given several times
+                        (without it: white and black)
+  --ignore KIND         leaves a kind of finding out: residue, speck, pinhole, halo, rough-edge, hidden-color, frame
+  --report FILE         writes the findings with their places as JSON
+
+  exit codes: 0 done, nothing found; 1 failed; 2 wrong arguments; 3 check found something`;
 
 export interface SampleArgument {
   readonly x: number;
@@ -61,6 +71,7 @@ export interface SampleArgument {
 }
 
 export interface CutArguments {
+  readonly command: 'cut';
   readonly input: string;
   readonly output: string;
   readonly samples: readonly SampleArgument[];
@@ -85,10 +96,48 @@ export interface CutArguments {
   readonly reportFile: string | null;
 }
 
+export interface CheckArguments {
+  readonly command: 'check';
+  readonly input: string;
+  /** What may have stood behind the subject, `#rrggbb`. */
+  readonly backgrounds: readonly string[];
+  readonly ignored: readonly FindingKind[];
+  readonly reportFile: string | null;
+}
+
 /** Reads the arguments behind `kenosis`. Throws `bad-argument`. */
-export function readArguments(args: readonly string[]): CutArguments {
+export function readArguments(args: readonly string[]): CutArguments | CheckArguments {
   const [command, ...rest] = args;
-  if (command !== 'cut') throw badArgument('command', 'cut', command ?? 'nothing');
+  if (command === 'check') return readCheck(rest);
+  if (command !== 'cut') throw badArgument('command', 'cut or check', command ?? 'nothing');
+  return readCut(rest);
+}
+
+/** Findings that `check` looks for. */
+const CHECKED = ['residue', 'speck', 'pinhole', 'halo', 'rough-edge', 'hidden-color', 'frame'] as const;
+
+function readCheck(rest: string[]): CheckArguments {
+  const { values, positionals } = parseOptions(rest, {
+    background: { type: 'string', multiple: true },
+    ignore: { type: 'string', multiple: true },
+    report: { type: 'string' },
+  });
+  if (positionals.length !== 1) throw badArgument('FILE', 'one picture', `${positionals.length}`);
+  const ignored = (values.ignore ?? []).map((text) => {
+    const kind = CHECKED.find((one) => one === text);
+    if (!kind) throw badArgument('--ignore', `one of ${CHECKED.join(', ')}`, text);
+    return kind;
+  });
+  return {
+    command: 'check',
+    input: positionals[0]!,
+    backgrounds: (values.background ?? []).map((text) => readColor('--background', text)),
+    ignored,
+    reportFile: values.report ?? null,
+  };
+}
+
+function readCut(rest: string[]): CutArguments {
   const { values, positionals } = parse(rest);
   if (positionals.length !== 1) throw badArgument('IN', 'one picture', `${positionals.length}`);
   if (!values.output) throw badArgument('-o', 'the name of the file to write', 'nothing');
@@ -97,6 +146,7 @@ export function readArguments(args: readonly string[]): CutArguments {
   if (values.explain && (values.sample || values.cut))
     throw badArgument('--explain', 'a proposed cut, so neither --sample nor --cut', 'one of them');
   return {
+    command: 'cut',
     input: positionals[0]!,
     output: values.output,
     samples: (values.sample ?? []).map(readSample),
@@ -175,35 +225,34 @@ function readColorway(text: string): Colorway {
   return found.data;
 }
 
-function parse(args: string[]) {
+const parse = (args: string[]) =>
+  parseOptions(args, {
+    output: { type: 'string', short: 'o' },
+    sample: { type: 'string', multiple: true },
+    keep: { type: 'string', multiple: true },
+    explain: { type: 'boolean' },
+    width: { type: 'string' },
+    spill: { type: 'string' },
+    offset: { type: 'string' },
+    softness: { type: 'string' },
+    evenness: { type: 'string' },
+    firmness: { type: 'string' },
+    cut: { type: 'string' },
+    method: { type: 'string' },
+    channel: { type: 'string' },
+    ink: { type: 'string' },
+    density: { type: 'string' },
+    light: { type: 'boolean' },
+    colorway: { type: 'string', multiple: true },
+    'auto-crop': { type: 'boolean' },
+    'auto-straighten': { type: 'boolean' },
+    'save-cut': { type: 'string' },
+    report: { type: 'string' },
+  });
+
+function parseOptions<const T extends NonNullable<ParseArgsConfig['options']>>(args: string[], options: T) {
   try {
-    return parseArgs({
-      args: withNegatives(args),
-      allowPositionals: true,
-      options: {
-        output: { type: 'string', short: 'o' },
-        sample: { type: 'string', multiple: true },
-        keep: { type: 'string', multiple: true },
-        explain: { type: 'boolean' },
-        width: { type: 'string' },
-        spill: { type: 'string' },
-        offset: { type: 'string' },
-        softness: { type: 'string' },
-        evenness: { type: 'string' },
-        firmness: { type: 'string' },
-        cut: { type: 'string' },
-        method: { type: 'string' },
-        channel: { type: 'string' },
-        ink: { type: 'string' },
-        density: { type: 'string' },
-        light: { type: 'boolean' },
-        colorway: { type: 'string', multiple: true },
-        'auto-crop': { type: 'boolean' },
-        'auto-straighten': { type: 'boolean' },
-        'save-cut': { type: 'string' },
-        report: { type: 'string' },
-      },
-    });
+    return parseArgs({ args: withNegatives(args), allowPositionals: true, options });
   } catch (cause) {
     throw new KenosisError('bad-argument', (cause as Error).message, { cause });
   }

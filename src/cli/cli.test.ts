@@ -6,6 +6,7 @@ import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { asSharp, put } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
+import { cutDisc, spoiled } from '../../tests/make/cutouts';
 import { disc, noise, paint } from '../../tests/make/pictures';
 import { writtenSheet } from '../../tests/make/sheets';
 import { parseCutText } from '../core/cut/parse';
@@ -53,7 +54,8 @@ describe('kenosis cut', () => {
     const transparent = data.filter((value, p) => p % 4 === 3 && value === 0).length;
     expect(report.percentTransparent).toBeCloseTo((100 * transparent) / 121 ** 2, 6);
     expect(report).toMatchObject({ width: 121, height: 121 });
-    expect(Object.keys(report.timingsMs)).toEqual(['decode', 'clear', 'deliver']);
+    expect(Object.keys(report.timingsMs)).toEqual(['decode', 'clear', 'deliver', 'check']);
+    expect(report.findings).toEqual([]);
     expect(report.peakMemoryBytes).toBeGreaterThan(10_000_000);
   });
 
@@ -209,7 +211,7 @@ describe('kenosis cut', () => {
       [[file('missing.png')], /missing.png.* cannot be read/],
       [[text], /not a picture/],
       [[busy], /Too busy to tell/],
-      [[input, '--cut', badCut], /cut\.version: expected 1 to 4, got 99/],
+      [[input, '--cut', badCut], /cut\.version: expected 1 to 5, got 99/],
       [[input, '--cut', file('none.json')], /none.json.* cannot be read/],
     ] as const) {
       const { code, stderr } = await kenosis('cut', ...args, '-o', file('never.png'));
@@ -230,3 +232,46 @@ function ringPicture() {
     return far > 20 && far < 40 ? [20, 60, 90] : [255, 255, 255];
   });
 }
+
+describe('kenosis check', () => {
+  it('says nothing of a clean cutout, and exits 3 with places for a spoiled one', async () => {
+    const clean = await put(folder, 'clean.png', await asSharp(cutDisc(120)).png().toBuffer());
+    expect(await kenosis('check', clean)).toEqual({ code: 0, stdout: '', stderr: '' });
+    const dusty = spoiled(cutDisc(120), [10, 12, 3, 2, [140, 30, 40, 255]], [60, 60, 2, 2, [0, 0, 0, 0]]);
+    const file1 = await put(folder, 'dusty.png', await asSharp(dusty).png().toBuffer());
+    const { code, stdout } = await kenosis('check', file1, '--report', file('check.json'));
+    expect(code).toBe(3);
+    expect(stdout).toContain('speck: 1 small island of up to 6 px stand alone. At 10,12 (3 x 2).');
+    expect(stdout).toContain('pinhole: 1 small hole');
+    const report = JSON.parse(await readFile(file('check.json'), 'utf8')) as {
+      findings: { kind: string; places: object[] }[];
+    };
+    expect(report.findings.map(({ kind }) => kind)).toEqual(['speck', 'pinhole']);
+    expect(report.findings[0]!.places).toEqual([{ x: 10, y: 12, width: 3, height: 2, pixels: 6 }]);
+    const ignoring = await kenosis('check', file1, '--ignore', 'speck', '--ignore', 'pinhole');
+    expect(ignoring).toEqual({ code: 0, stdout: '', stderr: '' });
+  });
+
+  it('looks for a halo toward the background it is told', async () => {
+    const green = spoiled(cutDisc(120), [60, 30, 34, 60, [70, 140, 60, 255]]);
+    const glowing = paint(120, 120, (x, y) => {
+      const [r, g, b, a] = green.data.subarray((y * 120 + x) * 4);
+      const far = Math.hypot(x - 59.5, y - 59.5);
+      return far > 27 ? [90, 120, 50, far > 30 ? 0 : 255] : [r!, g!, b!, a === 0 ? 0 : 255];
+    });
+    const picture = await put(folder, 'green.png', await asSharp(glowing).png().toBuffer());
+    const kinds = async (...options: string[]) =>
+      (await kenosis('check', picture, '--ignore', 'rough-edge', '--ignore', 'hidden-color', ...options))
+        .stdout;
+    expect(await kinds('--background', '#00ff20')).toContain('halo:');
+    expect(await kinds('--background', '#0000ff')).not.toContain('halo:');
+  });
+
+  it('refuses what is no picture, and says so', async () => {
+    const text = await put(folder, 'note.png', Buffer.from('not a picture'));
+    const { code, stderr } = await kenosis('check', text);
+    expect(code).toBe(1);
+    expect(stderr).toContain('note.png');
+    expect((await kenosis('check', file('nowhere.png'))).code).toBe(1);
+  });
+});

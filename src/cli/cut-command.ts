@@ -9,32 +9,37 @@ import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
 import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
 import { isKenosisError, KenosisError } from '../core/errors';
+import { bearingsOf } from '../core/findings/bearings';
+import { renderCheckable } from '../core/findings/check-cut';
+import { openFindings } from '../core/findings/fixes';
+import { reported } from '../core/findings/report';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
 import { proposeSteps } from '../core/proposal/propose';
 import { renderCut, type Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
 import { assertSomethingLeft } from '../core/stages/deliver/finish';
+import { deliveredDpi } from '../core/stages/deliver/print';
 import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/stages/clear/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
 
 /** Milliseconds spent in each part of the work. */
-type Timings = Record<'decode' | 'clear' | 'deliver', number>;
+type Timings = Record<'decode' | 'clear' | 'deliver' | 'check', number>;
 
 /** Runs `kenosis cut`. Returns the lines to print. Throws `KenosisError`; then no file was written. */
 export async function cutCommand(args: CutArguments): Promise<string[]> {
   const said: string[] = [];
-  const timings: Timings = { decode: 0, clear: 0, deliver: 0 };
+  const timings: Timings = { decode: 0, clear: 0, deliver: 0, check: 0 };
   const given = args.cutFile === null ? untouchedCut() : parseCutText(await readText(args.cutFile));
   const name = path.basename(args.input);
   const { original, dpi } = await timed(timings, 'decode', () => load(args.input, name));
   const cache: ReachCache = new Map();
-  const { cut, cutout } = await timed(timings, 'clear', () => {
+  const { cut, cutout, frame, check } = await timed(timings, 'clear', () => {
     const scene = sceneOf(original);
     const complete = completeCut(given, args, scene, cache, said);
-    return { cut: complete, cutout: renderCut(original, complete) };
+    return { cut: complete, ...renderCheckable(original, complete) };
   });
   assertSomethingLeft(cutout.alpha, name);
   const files = [
@@ -47,16 +52,21 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
   await timed(timings, 'deliver', async () => {
     for (const { file, raster } of files)
       await writeWhole(file, async (temporary) => {
-        await writePng(raster, dpi, temporary);
+        await writePng(raster, deliveredDpi(cut, raster.width, dpi), temporary);
         await verifyPng(temporary, raster);
       });
   });
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
-  if (args.reportFile !== null) await writeJson(args.reportFile, reportOf(cutout, timings));
+  if (args.reportFile !== null) {
+    const { findings: all } = await timed(timings, 'check', check);
+    const findings = openFindings(all, cut, bearingsOf(frame, original));
+    await writeJson(args.reportFile, { ...reportOf(cutout, timings), findings: findings.map(reported) });
+  }
   return said;
 }
 
-async function load(input: string, name: string) {
+/** Reads a picture file, with the messages that a person at a terminal needs. */
+export async function load(input: string, name: string) {
   try {
     const { dpi } = await inspectPicture(input, name);
     return { original: await decodeMaster(input, name), dpi };
@@ -191,7 +201,7 @@ async function readText(file: string): Promise<string> {
   }
 }
 
-function writeJson(file: string, value: unknown): Promise<void> {
+export function writeJson(file: string, value: unknown): Promise<void> {
   return writeWhole(file, (temporary) => writeFile(temporary, `${JSON.stringify(value, null, 2)}\n`));
 }
 

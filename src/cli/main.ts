@@ -1,15 +1,25 @@
 import { isKenosisError } from '../core/errors';
 import { readArguments, USAGE } from './args';
+import { checkCommand } from './check-command';
 import { cutCommand } from './cut-command';
 
-/** Arguments -> work -> exit code: 0 done, 2 wrong arguments, 1 anything else. */
+/** The exit code of a check that found something. */
+const FOUND = 3;
+
+/** Arguments -> work -> exit code: 0 done, 3 a check found something, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
   if (args.includes('--help') || args.includes('-h')) {
     console.log(USAGE);
     return 0;
   }
   try {
-    for (const line of await cutCommand(readArguments(args))) console.log(line);
+    const read = readArguments(args);
+    if (read.command === 'check') {
+      const { lines, found } = await checkCommand(read);
+      for (const line of lines) console.log(line);
+      return found ? FOUND : 0;
+    }
+    for (const line of await cutCommand(read)) console.log(line);
     return 0;
   } catch (error) {
     const message = `kenosis: ${(error as Error).message.replaceAll('\n', ' ')}`;

@@ -1,6 +1,15 @@
 import type { Cut, Sample } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import { clipRect, createRaster, growRect, wholeOf, type Raster, type Rect } from './raster/raster';
+import {
+  clipRect,
+  createRaster,
+  growRect,
+  overlapRect,
+  rowsOf,
+  wholeOf,
+  type Raster,
+  type Rect,
+} from './raster/raster';
 import {
   actingSamples,
   backdropOfSample,
@@ -25,6 +34,7 @@ import { isColored, reflectionMargin, reflectionScale } from './stages/edge/refl
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
 import { MOST_WIDER_PX } from './stages/edge/transition';
 import { inkingOf, inkInto, inkMargin, type Inking } from './stages/ink/ink';
+import { mendInto, spotsOf, surroundingsOf, type Spot } from './stages/touch-up/touch-up';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
 import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './stages/edge/unmix';
 
@@ -151,6 +161,7 @@ interface Work {
   readonly color: Rgb | null;
   readonly alike: Alike | null;
   readonly ink: InkWork | null;
+  readonly spots: readonly Spot[];
   readonly inking: Inking | null;
 }
 
@@ -166,21 +177,35 @@ function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
     color: samples.length === 1 ? colorOfSample(scene, samples[0]!) : null,
     alike: null,
     ink: prepareInk(scene, cut),
+    spots: spotsOf(cut, scene.reduction),
     inking: inkingOf(cut, scene.reduction),
   };
 }
 
-/** Clear, Edge, Ink for one part, into a raster of its size that is all clear. */
+/** Clear, Edge, Touch up, Ink for one part, into a raster of its size that is all clear. */
 function renderInto(work: Work, rect: Rect, out: Raster): void {
   const { inking, scene } = work;
   if (!inking) {
-    shapedInto(work, rect, out);
+    mendedInto(work, rect, out);
     return;
   }
   const around = widened(rect, scene.raster, inkMargin(inking));
   const wide = createRaster(around.width, around.height);
-  shapedInto(work, around, wide);
+  mendedInto(work, around, wide);
   inkInto(wide, around, rect, out, inking);
+}
+
+/** Clear, Edge, then Touch up. */
+function mendedInto(work: Work, rect: Rect, out: Raster): void {
+  const { scene, spots } = work;
+  const around = surroundingsOf(spots, rect, scene.raster);
+  if (!around) {
+    shapedInto(work, rect, out);
+    return;
+  }
+  const wide = createRaster(around.width, around.height);
+  shapedInto(work, around, wide);
+  mendInto(wide, around, rect, out, spots, scene.raster, scene.reduction);
 }
 
 /** Clear, then Edge. */
@@ -231,7 +256,7 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
   const { scratch } = scene.known;
   const margin = edgeMargin(reduction);
   const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
-  const part = box && overlap(rect, widened(box, raster, margin));
+  const part = box && overlapRect(rect, widened(box, raster, margin));
   if (!part) return null;
   const reflection = reflectionOf(scene, samples, color);
   const around = widened(part, raster, Math.max(margin, reflectionMargin(reflection)));
@@ -272,14 +297,6 @@ function widened(rect: Rect, raster: Raster, margin: number): Rect {
   return clipRect(growRect(rect, margin), raster.width, raster.height);
 }
 
-function overlap(one: Rect, other: Rect): Rect | null {
-  const x = Math.max(one.x, other.x);
-  const y = Math.max(one.y, other.y);
-  const width = Math.min(one.x + one.width, other.x + other.width) - x;
-  const height = Math.min(one.y + one.height, other.y + other.height) - y;
-  return width > 0 && height > 0 ? { x, y, width, height } : null;
-}
-
 /** Maps kept for undo and redo beyond those of the cut at hand. */
 const SPARE_MAPS = 4;
 
@@ -287,13 +304,4 @@ function forgetUnused(cut: Cut, cache: ReachCache): void {
   const used = new Set(cut.clear.samples.map((sample) => reachKey(sample, cut)));
   const spare = [...cache.keys()].filter((key) => !used.has(key));
   for (const key of spare.slice(0, Math.max(0, spare.length - SPARE_MAPS))) cache.delete(key);
-}
-
-function rowsOf(raster: Raster, rect: Rect): Raster {
-  const start = rect.y * raster.width * 4;
-  return {
-    ...raster,
-    height: rect.height,
-    data: raster.data.subarray(start, start + rect.width * rect.height * 4),
-  };
 }

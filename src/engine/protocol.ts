@@ -2,17 +2,29 @@ import type { Cut } from '../core/cut/schema';
 import type { Ground, View } from '../core/view/compose';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import type { ChannelReading } from '../core/stages/clear/by-ink/points';
-import type { AlikePlace } from '../core/stages/edge/alike';
+import type { Checked } from '../core/findings/check-cut';
 import type { Progress } from '../core/numeric/steps';
 import type { SafeRange } from '../core/stages/clear/tolerance-curve';
 import type { Rgb } from '../core/stages/clear/sample-color';
 
 /**
  * What the sheet shows: the result; the picture as it is cleared from (original); the same with nothing made of it yet
- * (prepared); with hatching over what the ink's levels clip (levels); alpha as gray (black where all is clear, white where all is opaque), or
- * of the result only the edge, with hatching over what is certain.
+ * (prepared); with hatching over what the ink's levels clip (levels); alpha as gray (black where all is clear, white where
+ * all is opaque); the same with its low end stretched (faint); of the result only the edge, with hatching over what is
+ * certain; or what was taken from the picture, on black (difference).
  */
-export type Look = 'result' | 'original' | 'prepared' | 'levels' | 'alpha' | 'edge';
+export type Look = 'result' | 'original' | 'prepared' | 'levels' | 'alpha' | 'faint' | 'edge' | 'difference';
+
+/** The original beside what is shown. */
+export interface Compare {
+  /** Side by side with the same view in both halves; otherwise one picture, original to the left of a line. */
+  readonly beside: boolean;
+  /** Where the original ends, in screen pixels from the left. */
+  readonly at: number;
+}
+
+/** A small picture in the stage strip: the piece after that stage. */
+export type StagePicture = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'result';
 
 /** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
 export interface ShowRequest {
@@ -22,6 +34,9 @@ export interface ShowRequest {
   readonly view: View;
   readonly ground: Ground;
   readonly look: Look;
+  readonly compare: Compare | null;
+  /** The addresses of the picture that is the backing, the best first; null where the ground's colors are. */
+  readonly backing: readonly string[] | null;
 }
 
 /** A sample's curve, thinned out for drawing. */
@@ -35,17 +50,6 @@ export interface CurveReport {
   readonly exact: boolean;
 }
 
-/** An enclosed region that looks like the background; its place and size are in pixels of the original. */
-export interface PocketReport {
-  readonly x: number;
-  readonly y: number;
-  readonly pixels: number;
-  /** Left, top, right, bottom. */
-  readonly box: readonly [number, number, number, number];
-  /** Whether the cut says that it stays. */
-  readonly kept: boolean;
-}
-
 /** What the engine tells unasked. */
 export type EngineEvent =
   | { readonly kind: 'opened'; readonly width: number; readonly height: number }
@@ -56,16 +60,20 @@ export type EngineEvent =
       readonly kind: 'settled';
       readonly turn: number;
       readonly alpha: AlphaCounts;
-      readonly alike: readonly AlikePlace[];
     }
   | { readonly kind: 'curves'; readonly curves: readonly CurveReport[] }
+  | ({
+      readonly kind: 'checked';
+      /** The `checkKey` of the cut whose full-size result was read. */
+      readonly key: string;
+      /** The color that differs most from the edge of all of it. */
+      readonly contrast: string;
+    } & Checked)
   | {
-      readonly kind: 'noted';
-      readonly pockets: readonly PocketReport[];
-      /** Ids of samples without which the same would be cleared. */
-      readonly idle: readonly string[];
+      readonly kind: 'thumbnail';
+      readonly pictures: Readonly<Record<StagePicture, ImageBitmap>>;
+      readonly silhouette: ImageBitmap;
     }
-  | { readonly kind: 'thumbnail'; readonly picture: ImageBitmap; readonly silhouette: ImageBitmap }
   | { readonly kind: 'failed'; readonly message: string };
 
 /** A pixel as it is in the original and in the result: red, green, blue, alpha. */

@@ -7,12 +7,12 @@ import type { ReadableStream } from 'node:stream/web';
 import { inspectPicture, tooManyBytes } from '../codec/inspect';
 import { MAX_BYTES } from '../codec/limits';
 import { isKenosisError, KenosisError } from '../core/errors';
-import { addPiece, findPieceByHash, type Piece } from '../storage/pieces';
+import { addPiece, findPieceByHash, setTrashed, type Piece } from '../storage/pieces';
 import type { House } from './house';
 
 export interface Imported {
   readonly piece: Piece;
-  /** The same bytes were on the Shelf already; nothing was added. */
+  /** The same bytes were on the Shelf already, or in the trash, from which they came back; nothing was added. */
   readonly known: boolean;
 }
 
@@ -33,7 +33,10 @@ export async function importPiece(
   try {
     const sha256 = await receive(body, incoming, name);
     const there = await findPieceByHash(house.database, sha256);
-    if (there && (await house.files.has('originals', sha256))) return { piece: there, known: true };
+    if (there && (await house.files.has('originals', sha256))) {
+      if (there.trashed) await setTrashed(house.database, [there.id], false);
+      return { piece: { ...there, trashed: false }, known: true };
+    }
     const facts = await inspectPicture(incoming, name);
     const { width, height, proposal } = await house.pool.run('look', { path: incoming, name });
     await house.files.keep(incoming, 'originals', sha256);
@@ -80,7 +83,7 @@ async function receive(body: ReadableStream<Uint8Array>, to: string, name: strin
 }
 
 /** The last part of whatever path a browser sent, without control characters, of a length that fits a label. */
-function displayName(typed: string): string {
+export function displayName(typed: string): string {
   const last = typed.split(/[/\\]/).pop() ?? '';
 
   return (

@@ -8,14 +8,14 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { asSharp } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
-import { disc } from '../../tests/make/pictures';
+import { disc, paint } from '../../tests/make/pictures';
 import { KenosisError } from '../core/errors';
 import { newSample } from '../core/cut/new-sample';
 import { untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { renderCut } from '../core/render';
 import { listDeliveries } from '../storage/deliveries';
-import { addRevision, listPieces } from '../storage/pieces';
+import { addRevision, getPiece, listPieces, setTrashed } from '../storage/pieces';
 import { deliverPiece } from './deliver-piece';
 import { checkNumber, checkPieceId, guarded, readBody } from './guard';
 import { openHouse, type House } from './house';
@@ -25,6 +25,8 @@ import { scanPiece, type ScanProgress } from './scan-piece';
 import type { ScanSettings } from './scanner/scanner';
 import { simulatedFlatbed } from './scanner/simulated-flatbed';
 import { thumbnailOf } from './thumbnail';
+import { checkPieces } from './check-pieces';
+import { emptyTrash } from './trash';
 
 let folder: string;
 let house: House;
@@ -289,5 +291,65 @@ describe('colorways and empty cutouts', () => {
       /Everything of "all gone.png" would be cleared/,
     );
     expect(await listDeliveries(house.database, piece.id)).toEqual([]);
+  });
+});
+
+describe('checking and throwing away', () => {
+  const dusty = paint(90, 80, (x, y) => {
+    if (Math.hypot(x - 8, y - 9) < 1.6) return [60, 60, 160];
+    const inside = Math.min(1, Math.max(0, 20.5 - Math.hypot(x - 45, y - 40)));
+    const mix = (own: number) => Math.round(255 + (own - 255) * inside);
+    return [mix(150), mix(40), mix(50)];
+  });
+  const bytes = () => asSharp(dusty).png().toBuffer();
+
+  it('counts what is open in the revision in force, once for each', async () => {
+    const { piece } = await bring('dusty.png', await bytes());
+    expect(piece.findings).toBeNull();
+    await Promise.all([checkPieces(house), checkPieces(house)]);
+    expect((await getPiece(house.database, piece.id)).findings).toEqual({ speck: 1 });
+    const dismissed: Cut = { ...cut, findings: { dismissed: [{ kind: 'speck', x: 8, y: 9 }] } };
+    await addRevision(house.database, piece.id, piece.revision, dismissed, 'dismiss a finding');
+    expect((await getPiece(house.database, piece.id)).findings).toBeNull();
+    await checkPieces(house);
+    expect((await getPiece(house.database, piece.id)).findings).toEqual({});
+  });
+
+  it('brings a piece back from the trash when its bytes come in again', async () => {
+    const { piece } = await bring('dusty.png', await bytes());
+    await setTrashed(house.database, [piece.id], true);
+    expect((await listPieces(house.database)).map(({ id }) => id)).not.toContain(piece.id);
+    expect((await listPieces(house.database, 'trash')).map(({ id }) => id)).toEqual([piece.id]);
+    expect(await bring('again.png', await bytes())).toMatchObject({ known: true, piece: { trashed: false } });
+    expect((await listPieces(house.database)).map(({ id }) => id)).toContain(piece.id);
+  });
+
+  it('deletes for good what is in the trash, with its files, and nothing else', async () => {
+    const { piece } = await bring('dusty.png', await bytes());
+    const request = { revision: piece.revision, shownSha256: null };
+    const { delivery } = await deliverPiece(house, piece.id, request);
+    const files = [
+      house.files.pathOf('originals', piece.sha256),
+      house.files.pathOf('deliveries', delivery.sha256),
+    ];
+    expect(files.map((file) => existsSync(file))).toEqual([true, true]);
+    const others = (await listPieces(house.database)).filter(({ id }) => id !== piece.id);
+    await setTrashed(house.database, [piece.id], true);
+    expect(await emptyTrash(house)).toBe(1);
+    expect(files.map((file) => existsSync(file))).toEqual([false, false]);
+    expect(await listPieces(house.database, 'trash')).toEqual([]);
+    expect((await listPieces(house.database)).map(({ id }) => id)).toEqual(others.map(({ id }) => id));
+    for (const { sha256 } of others) expect(existsSync(house.files.pathOf('originals', sha256))).toBe(true);
+    expect(await emptyTrash(house)).toBe(0);
+  });
+
+  it('writes a print size into the file as its resolution', async () => {
+    const { piece } = await bring('dusty.png', await bytes());
+    const printed: Cut = { ...cut, deliver: { fileName: null, print: { widthMm: 10, leastDpi: 300 } } };
+    const state = await addRevision(house.database, piece.id, piece.revision, printed, 'print 10 mm wide');
+    const { delivery } = await deliverPiece(house, piece.id, { revision: state.revision, shownSha256: null });
+    expect(delivery.dpi).toBeCloseTo((90 * 25.4) / 10, 0);
+    const { density } = await sharp(house.files.pathOf('deliveries', delivery.sha256)).metadata();
+    expect(density).toBeCloseTo((90 * 25.4) / 10, 0);
   });
 });

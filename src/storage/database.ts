@@ -4,6 +4,7 @@ import { Sequelize, Transaction } from 'sequelize';
 import sqlite3 from 'sqlite3';
 import { Umzug, type UmzugStorage } from 'umzug';
 import * as pieces from './migrations/001-pieces';
+import * as findingsAndTrash from './migrations/002-findings-and-trash';
 import { defineModels, type Models } from './models';
 
 /** The open database. All writing goes through `write`, one transaction after another. */
@@ -15,7 +16,10 @@ export interface Database {
   close(): Promise<void>;
 }
 
-const MIGRATIONS = [{ name: '001-pieces', up: pieces.up }];
+const MIGRATIONS = [
+  { name: '001-pieces', up: pieces.up },
+  { name: '002-findings-and-trash', up: findingsAndTrash.up },
+];
 
 /** Opens (or makes) the database in `folder` and brings its tables up to date. */
 export async function openDatabase(folder: string): Promise<Database> {

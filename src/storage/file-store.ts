@@ -21,6 +21,8 @@ export interface FileStore {
   keep(incoming: string, kind: Shelfmark, key: string): Promise<void>;
   has(kind: Shelfmark, key: string): Promise<boolean>;
   drop(incoming: string): Promise<void>;
+  /** Removes a kept file; nothing happens where it is not there. */
+  remove(kind: Shelfmark, key: string): Promise<void>;
   /** Removes half-written files, and kept files that no row names. */
   sweep(kind: Shelfmark, isNamed: (key: string) => boolean): Promise<number>;
 }
@@ -49,6 +51,7 @@ export async function openFileStore(root: string): Promise<FileStore> {
     },
     has: (kind, key) => exists(pathOf(kind, key)),
     drop: (from) => rm(from, { force: true }),
+    remove: (kind, key) => rm(pathOf(kind, key), { force: true }),
     async sweep(kind, isNamed) {
       let removed = 0;
       for (const entry of await readdir(path.join(root, kind), { recursive: true, withFileTypes: true })) {

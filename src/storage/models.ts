@@ -25,6 +25,11 @@ export interface PieceRow extends Model<InferAttributes<PieceRow>, InferCreation
   position: number;
   /** The highest revision number ever given; none is given twice, so a number always means the same pixels. */
   lastNumber: number;
+  /** How many findings of each kind were open, as JSON, when the checks read revision `findingsRevision`. */
+  findings: CreationOptional<string | null>;
+  findingsRevision: CreationOptional<number | null>;
+  /** When it was put into the trash; null while it is on the Shelf. */
+  trashedAt: CreationOptional<Date | null>;
   createdAt: CreationOptional<Date>;
 }
 
@@ -101,6 +106,9 @@ export function defineModels(sequelize: Sequelize): Models {
         reason: text(),
         position: whole(),
         lastNumber: whole(),
+        findings: { type: DataTypes.TEXT, allowNull: true },
+        findingsRevision: { type: DataTypes.INTEGER, allowNull: true },
+        trashedAt: { type: DataTypes.DATE, allowNull: true },
         createdAt: now(),
       },
       options('pieces'),

@@ -21,11 +21,18 @@ export interface Piece {
   /** Number of the revision in force. */
   readonly revision: number;
   readonly createdAt: string;
+  /** How many findings of each kind are open; null where the revision in force was not checked yet. */
+  readonly findings: FindingCounts | null;
+  readonly trashed: boolean;
 }
+
+/** How many findings of each kind are open; kinds without any are left out. */
+export type FindingCounts = Readonly<Record<string, number>>;
 
 /** A piece with what the Shelf shows of it. */
 export interface ShelfPiece extends Piece {
   readonly state: 'untouched' | 'cut' | 'delivered';
+  readonly deliveries: number;
 }
 
 /** The cut in force and where it stands between undo and redo. */
@@ -37,7 +44,7 @@ export interface CutState {
   readonly redo: string | null;
 }
 
-export type NewPiece = Omit<Piece, 'id' | 'revision' | 'createdAt'>;
+export type NewPiece = Omit<Piece, 'id' | 'revision' | 'createdAt' | 'findings' | 'trashed'>;
 
 /** The id of the piece with these original bytes. */
 export function pieceIdOf(sha256: string): string {
@@ -87,24 +94,91 @@ export async function getPiece(database: Database, id: string): Promise<Piece> {
   return toPiece(await rowOf(database, id));
 }
 
-/** All pieces, newest first. */
-export async function listPieces(database: Database): Promise<ShelfPiece[]> {
+/** The pieces on the Shelf, or those in the trash, newest first. */
+export async function listPieces(
+  database: Database,
+  where: 'shelf' | 'trash' = 'shelf',
+): Promise<ShelfPiece[]> {
   const rows = await database.models.Piece.findAll({
+    where: { trashedAt: where === 'shelf' ? null : { [Op.ne]: null } },
     order: [
       ['createdAt', 'DESC'],
       ['name', 'ASC'],
     ],
   });
-  const delivered = await database.models.Delivery.findAll({
-    attributes: ['pieceId'],
+  const delivered = (await database.models.Delivery.findAll({
+    attributes: ['pieceId', [database.sequelize.fn('COUNT', database.sequelize.col('id')), 'count']],
     group: ['pieceId'],
     raw: true,
+  })) as unknown as { pieceId: string; count: number }[];
+  const counts = new Map(delivered.map(({ pieceId, count }) => [pieceId, count]));
+  return rows.map((row) => {
+    const deliveries = counts.get(row.id) ?? 0;
+    const state = deliveries > 0 ? 'delivered' : row.position > 0 ? 'cut' : 'untouched';
+    return { ...toPiece(row), deliveries, state };
   });
-  const deliveredIds = new Set(delivered.map((row) => row.pieceId));
-  return rows.map((row) => ({
-    ...toPiece(row),
-    state: deliveredIds.has(row.id) ? 'delivered' : row.position > 0 ? 'cut' : 'untouched',
-  }));
+}
+
+/** Gives a piece another name. Throws `not-found`. */
+export async function renamePiece(database: Database, id: string, name: string): Promise<void> {
+  await change(database, id, { name });
+}
+
+/** Notes what the checks found in one revision; what is noted of a revision that is no longer in force is not shown. */
+export async function setFindings(
+  database: Database,
+  id: string,
+  findingsRevision: number,
+  counts: FindingCounts,
+): Promise<void> {
+  await change(database, id, { findingsRevision, findings: JSON.stringify(counts) });
+}
+
+/** Puts pieces into the trash, or back on the Shelf; those that are not there any more are passed over. */
+export async function setTrashed(
+  database: Database,
+  ids: readonly string[],
+  trashed: boolean,
+): Promise<void> {
+  await database.write(async (transaction) => {
+    await database.models.Piece.update(
+      { trashedAt: trashed ? new Date() : null },
+      { where: { id: { [Op.in]: [...ids] } }, transaction },
+    );
+  });
+}
+
+/**
+ * Deletes the rows of all pieces in the trash with their revisions and deliveries. Returns the files that only they named, for
+ * the caller to remove; what a kill leaves behind is swept at the next start.
+ */
+export async function deleteTrashed(
+  database: Database,
+): Promise<{ readonly originals: string[]; readonly deliveries: string[] }> {
+  const { Piece, Revision, Delivery } = database.models;
+  return database.write(async (transaction) => {
+    const rows = await Piece.findAll({
+      where: { trashedAt: { [Op.ne]: null } },
+      attributes: ['id', 'sha256'],
+      transaction,
+    });
+    const pieceId = { [Op.in]: rows.map(({ id }) => id) };
+    const files = await Delivery.findAll({ where: { pieceId }, attributes: ['sha256'], transaction });
+    await Delivery.destroy({ where: { pieceId }, transaction });
+    await Revision.destroy({ where: { pieceId }, transaction });
+    await Piece.destroy({ where: { id: pieceId }, transaction });
+    const candidates = [...new Set(files.map(({ sha256 }) => sha256))];
+    const named = await Delivery.findAll({
+      where: { sha256: { [Op.in]: candidates } },
+      attributes: ['sha256'],
+      transaction,
+    });
+    const still = new Set(named.map(({ sha256 }) => sha256));
+    return {
+      originals: rows.map(({ sha256 }) => sha256),
+      deliveries: candidates.filter((sha256) => !still.has(sha256)),
+    };
+  });
 }
 
 /** SHA-256 of every original that a piece names. */
@@ -115,9 +189,17 @@ export async function originalsInUse(database: Database): Promise<Set<string>> {
 
 /** Remembers the backing a piece is looked at on. */
 export async function setBacking(database: Database, id: string, backing: string): Promise<void> {
+  await change(database, id, { backing });
+}
+
+async function change(
+  database: Database,
+  id: string,
+  values: Partial<Pick<PieceRow, 'name' | 'backing' | 'findings' | 'findingsRevision'>>,
+): Promise<void> {
   await database.write(async (transaction) => {
     const row = await rowOf(database, id, transaction);
-    await row.update({ backing }, { transaction });
+    await row.update(values, { transaction });
   });
 }
 
@@ -227,6 +309,11 @@ function toPiece(row: PieceRow): Piece {
     reason: row.reason,
     revision: row.position,
     createdAt: row.createdAt.toISOString(),
+    findings:
+      row.findings && row.findingsRevision === row.position
+        ? (JSON.parse(row.findings) as FindingCounts)
+        : null,
+    trashed: Boolean(row.trashedAt),
   };
 }
 

@@ -8,7 +8,19 @@ import type { Cut } from '../core/cut/schema';
 import { openDatabase, type Database } from './database';
 import { addDelivery, listDeliveries } from './deliveries';
 import { openFileStore } from './file-store';
-import { addPiece, addRevision, currentCut, cutOfRevision, listPieces, step } from './pieces';
+import {
+  addPiece,
+  addRevision,
+  currentCut,
+  cutOfRevision,
+  deleteTrashed,
+  getPiece,
+  listPieces,
+  renamePiece,
+  setFindings,
+  setTrashed,
+  step,
+} from './pieces';
 import { getSetting, setSetting } from './settings';
 
 let folder: string;
@@ -32,7 +44,7 @@ const fresh = (digit: string) => ({
   backing: 'checker',
   reason: 'White all around the frame.',
 });
-const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName } });
+const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName, print: null } });
 
 describe('the database', () => {
   it('is in WAL mode with foreign keys on, inside of transactions too', async () => {
@@ -163,6 +175,44 @@ describe('pieces and revisions', () => {
     await addDelivery(database, { pieceId: piece.id, ...facts, ...keys });
     expect(await stateOf()).toBe('delivered');
     expect(await listDeliveries(database, piece.id)).toMatchObject([{ fileName: 'one.png', transparent: 5 }]);
+  });
+});
+
+describe('names, findings and the trash', () => {
+  it('keeps what was found only for the revision it was found in', async () => {
+    const { piece } = await addPiece(database, fresh('b'), null);
+    await setFindings(database, piece.id, 0, { speck: 3 });
+    expect((await getPiece(database, piece.id)).findings).toEqual({ speck: 3 });
+    await addRevision(database, piece.id, 0, named('x.png'), 'rename the file');
+    expect((await getPiece(database, piece.id)).findings).toBeNull();
+    await step(database, piece.id, 'undo');
+    expect((await getPiece(database, piece.id)).findings).toEqual({ speck: 3 });
+  });
+
+  it('renames, and says so when the piece is gone', async () => {
+    const { piece } = await addPiece(database, fresh('c'), null);
+    await renamePiece(database, piece.id, 'spring.png');
+    expect((await getPiece(database, piece.id)).name).toBe('spring.png');
+    await expect(renamePiece(database, '0'.repeat(16), 'x')).rejects.toThrow(/not on the Shelf/);
+  });
+
+  it('deletes only what is in the trash, and keeps files that others name', async () => {
+    const { piece: one } = await addPiece(database, fresh('d'), null);
+    const { piece: other } = await addPiece(database, fresh('e'), null);
+    const facts = { bytes: 1, width: 1, height: 1, dpi: null, transparent: 0, partly: 0, opaque: 1 };
+    const keys = { pixelSha256: hash('f'), revision: 0, cut: '{}', fileName: 'one.png' };
+    for (const [pieceId, sha256] of [
+      [one.id, hash('8')],
+      [one.id, hash('9')],
+      [other.id, hash('9')],
+    ] as const)
+      await addDelivery(database, { pieceId, sha256, ...keys, ...facts });
+    await setTrashed(database, [one.id, '0'.repeat(16)], true);
+    expect(await deleteTrashed(database)).toEqual({ originals: [one.sha256], deliveries: [hash('8')] });
+    const left = (await listPieces(database)).map(({ id }) => id);
+    expect(left).toContain(other.id);
+    expect(left).not.toContain(one.id);
+    expect(await deleteTrashed(database)).toEqual({ originals: [], deliveries: [] });
   });
 });
 

@@ -119,8 +119,14 @@ describe('the Shelf', () => {
       .first()
       .waitFor();
     // Every piece comes with its proposal; one that is too busy to tell comes untouched.
-    await page.getByRole('link', { name: /sheet.webp.*cut/ }).waitFor();
-    await page.getByRole('link', { name: /busy.png.*untouched/ }).waitFor();
+    await page
+      .getByRole('listitem')
+      .filter({ hasText: /sheet.webp.*cut/ })
+      .waitFor();
+    await page
+      .getByRole('listitem')
+      .filter({ hasText: /busy.png.*untouched/ })
+      .waitFor();
     await page.getByRole('button', { name: /Dismiss the note about letter.jpg/ }).click();
     await page.getByText(/"letter.jpg"/).waitFor({ state: 'detached' });
   });
@@ -227,6 +233,7 @@ describe('the Bench', () => {
     expect(port).not.toBe('');
     server = await startServer(data);
     await openPiece('ostrel-wordmark');
+    problems.length = 0; // what was asked for while the server was away
     await undo().click();
     await expect.poll(() => tolerance().inputValue()).not.toBe('12.35');
     while (await undo().isEnabled()) {
@@ -355,19 +362,21 @@ describe('the proposal', () => {
 
   it('leaves a pocket open where it is not sure; clearing, keeping and undo act on it', async () => {
     await openPiece('ostrel-kite');
+    await page.getByRole('button', { name: /2 pockets/ }).click();
     const pockets = page.getByRole('list', { name: 'Pockets' }).getByRole('listitem');
-    await expect.poll(() => pockets.count()).toBeGreaterThanOrEqual(2);
-    await page.getByRole('button', { name: /^Show pocket 1$/ }).click();
+    await expect.poll(() => pockets.count()).toBe(2);
+    await page.getByRole('button', { name: /^Show pocket 1 / }).click();
     await expect
       .poll(() => page.getByRole('button', { name: 'Fit' }).getAttribute('aria-pressed'))
       .toBe('false');
     await page.keyboard.press('f');
-    const before = await pockets.count();
+    await magenta();
     await page.getByRole('button', { name: /^Clear \d pockets?$/ }).click();
     await expect.poll(() => colorsAt(KITE, [560, 330])).toEqual(['#ff00ff']);
-    await expect.poll(() => pockets.count()).toBeLessThan(before);
+    await expect.poll(() => page.getByRole('button', { name: /pockets?$/ }).count()).toBe(0);
     await page.keyboard.press('Control+z');
-    await expect.poll(() => pockets.count()).toBe(before);
+    await page.getByRole('button', { name: 'Clear 2 pockets' }).waitFor();
+    await expect.poll(() => pockets.count()).toBe(2);
     const undecided = page.getByRole('button', { name: /^Keep pocket/ });
     const open = await undecided.count();
     await undecided.first().click();
@@ -415,6 +424,9 @@ describe('the proposal', () => {
     await expect.poll(() => darker.inputValue()).toBe('20');
     await waitForFullSize(page);
     await clickSheet(0.9, 0.5, ['Shift']);
+    await page.getByText('2 samples').waitFor();
+    await tolerance().fill('2');
+    await tolerance().press('Tab');
     await page.getByText('Without sample 2 the same would be cleared.').waitFor();
     await page.getByRole('button', { name: 'Delete it' }).click();
     await page.getByText(/Without sample/).waitFor({ state: 'detached' });
@@ -634,7 +646,10 @@ describe('delivering', () => {
     ]);
     expect((await readFile(await download.path())).subarray(1, 4).toString()).toBe('PNG');
     await page.goto(server.address);
-    await page.getByRole('link', { name: /ostrel-badge.png.*delivered/ }).waitFor();
+    await page
+      .getByRole('listitem')
+      .filter({ hasText: /ostrel-badge.png.*delivered/ })
+      .waitFor();
   });
 });
 

@@ -125,7 +125,7 @@ describe('when the server is killed', () => {
 
   it('keeps saved steps, and undo over the restart', async () => {
     const id = await bring('before.png', picture);
-    const cut = { ...untouchedCut(), deliver: { fileName: 'kept.png' } };
+    const cut = { ...untouchedCut(), deliver: { fileName: 'kept.png', print: null } };
     const saved = await ask(server, `/api/pieces/${id}/revisions`, {
       method: 'POST',
       body: JSON.stringify({ after: 0, label: 'rename the file', cut }),

@@ -225,7 +225,7 @@ describe('Ink', () => {
 describe('the scanner stand-in', () => {
   it('scans a sheet with progress, and the piece comes proposed', async () => {
     await page.goto(server.address);
-    await page.getByRole('button', { name: 'Scan' }).click();
+    await page.getByRole('button', { name: 'Scan', exact: true }).click();
     const panel = page.getByRole('region', { name: 'Scanner' });
     await panel.getByText(/a stand-in for a device\. The sheet is 102 x 46 mm/).waitFor();
     await segment('Open').click();

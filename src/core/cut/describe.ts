@@ -25,10 +25,33 @@ export function describeChange(before: Cut, after: Cut): string {
   if (painted) return painted;
   const shaped = describeShaping(before.edge, after.edge);
   if (shaped) return shaped;
+  const mended = describeMends(before, after);
+  if (mended) return mended;
   if (before.edge.on !== after.edge.on) return after.edge.on ? 'switch Edge on' : 'switch Edge off';
   if (before.clear.on !== after.clear.on) return after.clear.on ? 'switch Clear on' : 'switch Clear off';
   if (before.deliver.fileName !== after.deliver.fileName) return 'rename the file';
+  if (JSON.stringify(before.deliver.print) !== JSON.stringify(after.deliver.print))
+    return after.deliver.print ? `print ${after.deliver.print.widthMm} mm wide` : 'no print size';
+  const dismissed = after.findings.dismissed.length - before.findings.dismissed.length;
+  if (dismissed > 0) return dismissed === 1 ? 'dismiss a finding' : `dismiss ${dismissed} findings`;
+  if (dismissed < 0) return 'bring findings back';
   return 'no change';
+}
+
+const MENDS = {
+  speck: 'clear a speck',
+  pinhole: 'close a pinhole',
+  residue: 'clear residue',
+  halo: 'clean the rim',
+} as const;
+
+function describeMends({ touchUp: before }: Cut, { touchUp: after }: Cut): string | null {
+  if (before.on !== after.on) return after.on ? 'switch Touch up on' : 'switch Touch up off';
+  const more = after.mends.length - before.mends.length;
+  if (more === 1) return MENDS[after.mends.at(-1)!.mend];
+  if (more > 1) return `mend ${more} places`;
+  if (more < 0) return more === -1 ? 'delete a mend' : `delete ${-more} mends`;
+  return null;
 }
 
 function describePrepare(before: Prepare, after: Prepare): string | null {

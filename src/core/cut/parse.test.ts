@@ -37,6 +37,13 @@ describe('parseCut', () => {
     expect(parseCut(older)).toEqual(cut);
   });
 
+  it('reads a cut of version 4 as one with nothing mended and nothing dismissed', () => {
+    const { format, prepare, clear, edge, ink } = cut;
+    const older = { format, version: 4, prepare, clear, edge, ink, deliver: { fileName: 'a.png' } };
+    expect(parseCut(older)).toEqual({ ...cut, deliver: { fileName: 'a.png', print: null } });
+    expect(() => parseCut({ ...older, touchUp: cut.touchUp })).toThrow(/touchUp/);
+  });
+
   it('gives back what it was given', () => {
     expect(parseCut(structuredClone(cut))).toEqual(cut);
     expect(parseCutText(JSON.stringify(cut))).toEqual(cut);
@@ -45,7 +52,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 4, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 5, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -117,6 +124,33 @@ describe('parseCut', () => {
       'a colorway that names a folder',
       { ...cut, ink: { ...cut.ink, colorways: [{ name: '../navy', color: '#1d2a6b' }] } },
       /colorways\[0\]\.name: expected letters/,
+    ],
+  ])('refuses %s', (_what, value, message) => {
+    expect(() => parseCut(value)).toThrow(message);
+  });
+
+  const mending = (mend: object) => ({ ...cut, touchUp: { on: true, mends: [mend] } });
+  const print = (change: object) => ({
+    ...cut,
+    deliver: { fileName: null, print: { widthMm: 80, leastDpi: 300, ...change } },
+  });
+
+  it.each([
+    ['an unknown mend', mending({ mend: 'polish', x: 1, y: 1, reachPx: 3 }), /mends\[0\]\.mend/],
+    ['a mend without a reach', mending({ mend: 'speck', x: 1, y: 1 }), /mends\[0\]\.reachPx/],
+    ['a speck that reaches too far', mending({ mend: 'speck', x: 1, y: 1, reachPx: 401 }), /reachPx/],
+    ['residue without alpha', mending({ mend: 'residue', x: 1, y: 1, reachPx: 9 }), /mends\[0\]\.alpha/],
+    [
+      'a halo without a color',
+      mending({ mend: 'halo', x: 1, y: 1, reachPx: 9, background: 'white' }),
+      /background: expected a color/,
+    ],
+    ['a print of no width', print({ widthMm: 0 }), /print\.widthMm/],
+    ['half a dpi', print({ leastDpi: 299.5 }), /print\.leastDpi/],
+    [
+      'an unknown finding',
+      { ...cut, findings: { dismissed: [{ kind: 'dust', x: 1, y: 1 }] } },
+      /findings\.dismissed\[0\]\.kind/,
     ],
   ])('refuses %s', (_what, value, message) => {
     expect(() => parseCut(value)).toThrow(message);
@@ -204,6 +238,22 @@ describe('describeChange', () => {
     expect(describeChange(cut, { ...cut, ...change })).toBe(words);
   });
 
+  it('names mends, dismissals and a print size', () => {
+    const speck = { mend: 'speck', x: 1, y: 1, reachPx: 4 } as const;
+    const withMends = (count: number): Cut => ({
+      ...cut,
+      touchUp: { on: true, mends: Array.from({ length: count }, () => speck) },
+    });
+    expect(describeChange(cut, withMends(1))).toBe('clear a speck');
+    expect(describeChange(cut, withMends(3))).toBe('mend 3 places');
+    expect(describeChange(withMends(2), withMends(1))).toBe('delete a mend');
+    const left: Cut = { ...cut, findings: { dismissed: [{ kind: 'speck', x: 1, y: 1 }] } };
+    expect(describeChange(cut, left)).toBe('dismiss a finding');
+    expect(describeChange(left, cut)).toBe('bring findings back');
+    const printed = { ...cut, deliver: { ...cut.deliver, print: { widthMm: 80, leastDpi: 300 } } };
+    expect(describeChange(cut, printed)).toBe('print 80 mm wide');
+  });
+
   it('names strokes that come and go, and a width that is found again', () => {
     const stroke = { radiusPx: 4, points: [[1, 1] as [number, number]] };
     const painted = (count: number): Cut => ({
@@ -221,7 +271,9 @@ describe('describeChange', () => {
     expect(describeChange(untouchedCut(), cut)).toBe('add a sample');
     expect(describeChange(cut, untouchedCut())).toBe('delete a sample');
     expect(describeChange(cut, { ...cut, clear: { ...cut.clear, on: false } })).toBe('switch Clear off');
-    expect(describeChange(cut, { ...cut, deliver: { fileName: 'a.png' } })).toBe('rename the file');
+    expect(describeChange(cut, { ...cut, deliver: { fileName: 'a.png', print: null } })).toBe(
+      'rename the file',
+    );
     expect(describeChange(cut, { ...cut, edge: { ...cut.edge, on: false } })).toBe('switch Edge off');
     expect(describeChange(cut, cut)).toBe('no change');
   });

@@ -2,7 +2,7 @@ import { KenosisError } from '../errors';
 import { sameColorway } from './colorway-name';
 import type { z } from 'zod';
 import { CUT_VERSION, cutSchema, type Cut } from './schema';
-import { AS_IT_CAME, FOUND_EDGE, FOUND_INK, olderSchema, upgraded } from './upgrade';
+import { AS_IT_CAME, FOUND_EDGE, FOUND_INK, NOTHING_MENDED, olderSchema, upgraded } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
 export function untouchedCut(): Cut {
@@ -12,8 +12,10 @@ export function untouchedCut(): Cut {
     prepare: AS_IT_CAME,
     clear: { on: true, samples: [], pockets: [], ink: null },
     edge: { on: true, ...FOUND_EDGE },
+    touchUp: NOTHING_MENDED,
     ink: FOUND_INK,
-    deliver: { fileName: null },
+    deliver: { fileName: null, print: null },
+    findings: { dismissed: [] },
   };
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
-export const CUT_VERSION = 4;
+export const CUT_VERSION = 5;
 
 /** Limits of the numbers in a cut, shared by the schema, the settings column and the command line. */
 export const LIMITS = {
@@ -29,6 +29,13 @@ export const LIMITS = {
   density: { min: 0, max: 100 },
   colorways: 24,
   colorwayName: 40,
+  mends: 2000,
+  mendReachPx: { min: 1, max: 1_000_000 },
+  islandReachPx: { min: 1, max: 400 },
+  residueAlpha: { min: 1, max: 64 },
+  dismissed: 2000,
+  printMm: { min: 1, max: 10_000 },
+  printDpi: { min: 36, max: 2400 },
 } as const;
 
 export const reachSchema = z.enum(['joined', 'everywhere']);
@@ -57,6 +64,9 @@ export const sampleSchema = z.strictObject({
 });
 
 const within = ({ min, max }: { readonly min: number; readonly max: number }) => z.number().min(min).max(max);
+
+const wholeWithin = ({ min, max }: { readonly min: number; readonly max: number }) =>
+  z.int().min(min).max(max);
 
 const pointSchema = z.tuple([within(LIMITS.place), within(LIMITS.place)]);
 
@@ -122,6 +132,29 @@ export const edgeSchema = z.strictObject({
 
 const colorSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'expected a color like #1d2a6b');
 
+/** Something small that is put right at one place; see docs/cut-format.md for what each does. */
+export const mendSchema = z.discriminatedUnion('mend', [
+  z.strictObject({ mend: z.literal('speck'), ...placeSchema, reachPx: wholeWithin(LIMITS.islandReachPx) }),
+  z.strictObject({ mend: z.literal('pinhole'), ...placeSchema, reachPx: wholeWithin(LIMITS.islandReachPx) }),
+  z.strictObject({
+    mend: z.literal('residue'),
+    ...placeSchema,
+    reachPx: wholeWithin(LIMITS.mendReachPx),
+    alpha: wholeWithin(LIMITS.residueAlpha),
+  }),
+  z.strictObject({
+    mend: z.literal('halo'),
+    ...placeSchema,
+    reachPx: wholeWithin(LIMITS.mendReachPx),
+    background: colorSchema,
+  }),
+]);
+
+export const touchUpSchema = z.strictObject({
+  on: z.boolean(),
+  mends: z.array(mendSchema).max(LIMITS.mends),
+});
+
 export const colorwaySchema = z.strictObject({
   name: z
     .string()
@@ -141,8 +174,37 @@ export const inkSchema = z.strictObject({
   colorways: z.array(colorwaySchema).max(LIMITS.colorways),
 });
 
+/** How large a delivery is to be printed, and at which resolution it still looks sharp. */
+export const printSchema = z.strictObject({
+  widthMm: within(LIMITS.printMm),
+  leastDpi: wholeWithin(LIMITS.printDpi),
+});
+
 export const deliverSchema = z.strictObject({
   fileName: z.string().min(1).max(LIMITS.fileName).nullable(),
+  print: printSchema.nullable(),
+});
+
+export const findingKindSchema = z.enum([
+  'pocket',
+  'speck',
+  'residue',
+  'pinhole',
+  'halo',
+  'rough-edge',
+  'frame',
+  'alike',
+  'tolerance',
+  'idle-sample',
+  'print-size',
+  'hidden-color',
+]);
+
+/** A finding that somebody looked at and left: of one kind, at a place of the original. */
+export const dismissedSchema = z.strictObject({ kind: findingKindSchema, ...placeSchema });
+
+export const findingsSchema = z.strictObject({
+  dismissed: z.array(dismissedSchema).max(LIMITS.dismissed),
 });
 
 export const cutSchema = z.strictObject({
@@ -151,8 +213,10 @@ export const cutSchema = z.strictObject({
   prepare: prepareSchema,
   clear: clearSchema,
   edge: edgeSchema,
+  touchUp: touchUpSchema,
   ink: inkSchema,
   deliver: deliverSchema,
+  findings: findingsSchema,
 });
 
 export type Reach = z.infer<typeof reachSchema>;
@@ -176,4 +240,9 @@ export type Colorway = z.infer<typeof colorwaySchema>;
 export type Edge = z.infer<typeof edgeSchema>;
 /** Settings of the edge that are one number. */
 export type EdgeNumber = 'widthPx' | 'spill' | 'offsetPx' | 'softnessPx' | 'evenness' | 'firmness';
+export type Mend = z.infer<typeof mendSchema>;
+export type TouchUp = z.infer<typeof touchUpSchema>;
+/** What the checks look for; see the findings room. */
+export type FindingKind = z.infer<typeof findingKindSchema>;
+export type Dismissed = z.infer<typeof dismissedSchema>;
 export type Cut = z.infer<typeof cutSchema>;

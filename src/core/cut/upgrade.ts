@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Edge, Ink, Prepare } from './schema';
+import type { Edge, Ink, Prepare, TouchUp } from './schema';
 
 /** How the edge is when nobody has set it: as wide as it is found to be, freed of spill, not shaped. */
 export const FOUND_EDGE: Omit<Edge, 'on'> = {
@@ -28,6 +28,9 @@ export const AS_IT_CAME: Prepare = {
 /** Colors as they are found. */
 export const FOUND_INK: Ink = { on: true, color: null, density: 0, light: false, colorways: [] };
 
+/** Nothing put right by hand. */
+export const NOTHING_MENDED: TouchUp = { on: true, mends: [] };
+
 /** What is read of older cuts before they are brought up to date; everything else is checked afterwards. */
 const version1Schema = z.looseObject({
   version: z.literal(1),
@@ -46,17 +49,42 @@ const version2Schema = z.looseObject({
 
 const version3Schema = z.looseObject({ version: z.literal(3) });
 
-export const olderSchema = z.discriminatedUnion('version', [version1Schema, version2Schema, version3Schema]);
+/** Fields that version 5 brought must not stand in an older one. */
+const version4Schema = z.looseObject({
+  version: z.literal(4),
+  touchUp: z.undefined().optional(),
+  findings: z.undefined().optional(),
+});
+
+export const olderSchema = z.discriminatedUnion('version', [
+  version1Schema,
+  version2Schema,
+  version3Schema,
+  version4Schema,
+]);
 
 /** An older cut as the same in the version that is written now: what it does not say stays as it is found. */
 export function upgraded(cut: z.infer<typeof olderSchema>): unknown {
-  const { clear } = cut;
+  const { clear, deliver } = cut;
+  const prepared =
+    cut.version === 4
+      ? cut
+      : {
+          ...cut,
+          prepare: AS_IT_CAME,
+          clear: isObject(clear) ? { ...clear, ink: null } : clear,
+          ...(cut.version === 3 ? {} : { edge: { ...FOUND_EDGE, ...cut.edge } }),
+          ink: FOUND_INK,
+        };
   return {
-    ...cut,
-    version: 4,
-    prepare: AS_IT_CAME,
-    clear: typeof clear === 'object' && clear !== null ? { ...clear, ink: null } : clear,
-    ...(cut.version === 3 ? {} : { edge: { ...FOUND_EDGE, ...cut.edge } }),
-    ink: FOUND_INK,
+    ...prepared,
+    version: 5,
+    touchUp: NOTHING_MENDED,
+    deliver: isObject(deliver) ? { ...deliver, print: null } : deliver,
+    findings: { dismissed: [] },
   };
+}
+
+function isObject(value: unknown): value is object {
+  return typeof value === 'object' && value !== null;
 }

@@ -2,7 +2,7 @@ import { KenosisError } from '../errors';
 
 /** How far a piece of work is: `done` of `total`, in units of its own. */
 export interface Progress {
-  readonly stage: 'prepare' | 'samples' | 'clear' | 'proposal';
+  readonly stage: 'prepare' | 'samples' | 'clear' | 'proposal' | 'check';
   readonly done: number;
   readonly total: number;
 }

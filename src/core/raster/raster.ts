@@ -63,9 +63,24 @@ export function clipRect(rect: Rect, width: number, height: number): Rect {
   };
 }
 
+/** What two rectangles share; null where that is nothing. */
+export function overlapRect(one: Rect, other: Rect): Rect | null {
+  const x = Math.max(one.x, other.x);
+  const y = Math.max(one.y, other.y);
+  const width = Math.min(one.x + one.width, other.x + other.width) - x;
+  const height = Math.min(one.y + one.height, other.y + other.height) - y;
+  return width > 0 && height > 0 ? { x, y, width, height } : null;
+}
+
 /** A rectangle that goes `margin` farther on every side. */
 export function growRect({ x, y, width, height }: Rect, margin: number): Rect {
   return { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
+}
+
+/** The rows of a raster that `rect` lies in, sharing its memory: of `rect` only `y` and `height` are read. */
+export function rowsOf(raster: Raster, { y, height }: Rect): Raster {
+  const start = y * raster.width * 4;
+  return { ...raster, height, data: raster.data.subarray(start, start + raster.width * height * 4) };
 }
 
 function checkedPixels(width: number, height: number): number {

@@ -20,6 +20,8 @@ export interface Ground {
   readonly around: number;
   /** Side of a checkerboard cell in screen pixels. */
   readonly cellPx: number;
+  /** A picture instead of the two colors: it covers the sheet, lies on it, and is opaque where it is shown. */
+  readonly picture?: Raster;
 }
 
 /** A picture or a part of one: pixel (0, 0) of `raster` is pixel (`x`, `y`) of the whole at `reduction` halvings. */
@@ -60,16 +62,13 @@ export function composeInto(layer: Layer, view: View, ground: Ground, out: Uint8
   const size = view.scale * 2 ** layer.reduction;
   const smooth = size < 1 || (layer.reduction > 0 && size !== 1);
   const columns = columnsOf(layer, view, size, smooth);
-  const grounds: Uint8ClampedArray[] = [];
+  const groundOf = groundRows(layer, view, ground);
   for (let row = 0; row < view.height; row++) {
     const y = (row + 0.5 - view.top) / size;
     const insideRows = y >= 0 && row + 0.5 - view.top < layer.wholeHeight * view.scale;
     if (!insideRows) fillAround(out, row, view.width, ground.around);
-    else if (smooth) {
-      const odd = ((row / ground.cellPx) | 0) & 1;
-      out.set((grounds[odd] ??= groundRow(columns, odd, view.width, ground)), row * view.width * 4);
-      smoothRow(layer, columns, y - 0.5 - layer.y, row, view, ground, out);
-    } else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, ground, out);
+    else if (smooth) smoothRow(layer, columns, y - 0.5 - layer.y, row, view, ground, groundOf(row), out);
+    else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, ground, groundOf(row), out);
   }
 }
 
@@ -102,6 +101,7 @@ function plainRow(
   row: number,
   view: View,
   ground: Ground,
+  behind: Uint32Array,
   out: Uint8ClampedArray,
 ): void {
   const { data, width, height } = layer.raster;
@@ -115,7 +115,7 @@ function plainRow(
     const p = (line + x) * 4;
     const alpha = data[p + 3]!;
     const rest = 255 - alpha;
-    const under = rest === 0 ? 0 : groundAt(ground, column, row);
+    const under = behind[column]!;
     out[q] = (data[p]! * alpha + (under >> 16) * rest) / 255;
     out[q + 1] = (data[p + 1]! * alpha + ((under >> 8) & 255) * rest) / 255;
     out[q + 2] = (data[p + 2]! * alpha + (under & 255) * rest) / 255;
@@ -123,7 +123,6 @@ function plainRow(
   }
 }
 
-/** Draws one row over what lies behind, which is there already. */
 function smoothRow(
   layer: Layer,
   columns: Columns,
@@ -131,6 +130,7 @@ function smoothRow(
   row: number,
   view: View,
   ground: Ground,
+  behind: Uint32Array,
   out: Uint8ClampedArray,
 ): void {
   const { data, width, height } = layer.raster;
@@ -140,7 +140,10 @@ function smoothRow(
   const step = width > 1 ? 4 : 0;
   for (let column = 0, q = row * view.width * 4; column < view.width; column++, q += 4) {
     const x = columns.index[column]!;
-    if (x < 0) continue;
+    if (x < 0) {
+      put(out, q, ground.around);
+      continue;
+    }
     const across = columns.share[column]!;
     const p0 = (upper * width + x) * 4;
     const p2 = (lower * width + x) * 4;
@@ -156,13 +159,16 @@ function smoothRow(
       out[q + 3] = 255;
       continue;
     }
-    if ((data[p0 + 3]! | data[p1 + 3]! | data[p2 + 3]! | data[p3 + 3]!) === 0) continue;
+    if ((data[p0 + 3]! | data[p1 + 3]! | data[p2 + 3]! | data[p3 + 3]!) === 0) {
+      put(out, q, behind[column]!);
+      continue;
+    }
     const w0 = (1 - across) * (1 - down) * data[p0 + 3]!;
     const w1 = across * (1 - down) * data[p1 + 3]!;
     const w2 = (1 - across) * down * data[p2 + 3]!;
     const w3 = across * down * data[p3 + 3]!;
     const rest = 255 - (w0 + w1 + w2 + w3);
-    const under = rest <= 0 ? 0 : groundAt(ground, column, row);
+    const under = rest <= 0 ? 0 : behind[column]!;
     out[q] = (data[p0]! * w0 + data[p1]! * w1 + data[p2]! * w2 + data[p3]! * w3 + (under >> 16) * rest) / 255;
     out[q + 1] =
       (data[p0 + 1]! * w0 +
@@ -182,19 +188,40 @@ function smoothRow(
   }
 }
 
-/** What lies behind the picture in a row of cells of one parity, and around it. */
-function groundRow(columns: Columns, odd: number, width: number, ground: Ground): Uint8ClampedArray {
-  const out = new Uint8ClampedArray(width * 4);
-  for (let column = 0; column < width; column++) {
-    const behind = groundAt(ground, column, odd * ground.cellPx);
-    put(out, column * 4, columns.index[column]! < 0 ? ground.around : behind);
+/** Gives what lies behind each column of a row, `0xrrggbb`. Rows are asked for from the top; each is overwritten by the next. */
+function groundRows(layer: Layer, view: View, ground: Ground): (row: number) => Uint32Array {
+  const { picture, cellPx, light, dark } = ground;
+  if (picture) {
+    const line = new Uint32Array(view.width);
+    return (row) => pictureRow(picture, layer, view, row, line);
   }
-  return out;
+  const rows = [0, 1].map((odd) =>
+    Uint32Array.from({ length: view.width }, (_, column) =>
+      (((column / cellPx) | 0) + odd) & 1 ? dark : light,
+    ),
+  );
+  return (row) => rows[((row / cellPx) | 0) & 1]!;
 }
 
-function groundAt(ground: Ground, column: number, row: number): number {
-  const odd = (((column / ground.cellPx) | 0) + ((row / ground.cellPx) | 0)) & 1;
-  return odd ? ground.dark : ground.light;
+/** A row of a picture that covers the sheet, as much of it as fits the sheet's shape, from its middle. */
+function pictureRow(
+  { width, height, data }: Raster,
+  { wholeWidth, wholeHeight }: Layer,
+  view: View,
+  row: number,
+  line: Uint32Array,
+): Uint32Array {
+  const times = Math.min(width / wholeWidth, height / wholeHeight);
+  const step = times / view.scale;
+  const startX = (width - wholeWidth * times) / 2 + (0.5 - view.left) * step;
+  const y = Math.floor((height - wholeHeight * times) / 2 + (row + 0.5 - view.top) * step);
+  const start = Math.min(height - 1, Math.max(0, y)) * width;
+  for (let column = 0; column < line.length; column++) {
+    const x = Math.min(width - 1, Math.max(0, Math.floor(startX + column * step)));
+    const p = (start + x) * 4;
+    line[column] = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
+  }
+  return line;
 }
 
 function fillAround(out: Uint8ClampedArray, row: number, width: number, color: number): void {

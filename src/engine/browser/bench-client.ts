@@ -24,6 +24,7 @@ export interface BenchClient {
   corners(): Promise<SheetCorners | null>;
   contentBox(): Promise<Rect | null>;
   hasManyColors(): Promise<boolean>;
+  contrastAt(part: Rect): Promise<string | null>;
   shownSha256(): Promise<string>;
   close(): void;
 }
@@ -47,6 +48,7 @@ export function startBenchClient(): BenchClient {
     corners: () => remote.corners(),
     contentBox: () => remote.contentBox(),
     hasManyColors: () => remote.hasManyColors(),
+    contrastAt: (part) => remote.contrastAt(part),
     shownSha256: () => remote.shownSha256(),
     close: () => worker.terminate(),
   };

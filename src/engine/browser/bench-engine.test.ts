@@ -27,11 +27,12 @@ function start(master: Raster, msPerLook = 3) {
     paint: (pixels) => shown.push(pixels.slice()),
     tell: (event) => events.push(event),
     thumbnail: () => undefined,
+    loadBacking: () => Promise.resolve(null),
   });
   let turn = 0;
   const show = (cut: Cut, change: Partial<ShowRequest> = {}) => {
     const view = { scale: 1, left: 0, top: 0, width: master.width, height: master.height };
-    engine.show({ turn: ++turn, cut, view, ground, look: 'result', ...change });
+    engine.show({ turn: ++turn, cut, view, ground, look: 'result', compare: null, backing: null, ...change });
     return turn;
   };
   const settled = (wanted: number) =>

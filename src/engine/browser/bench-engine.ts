@@ -1,5 +1,7 @@
+import { checkKey, pixelKey } from '../../core/cut/keys';
 import type { Cut, Sample } from '../../core/cut/schema';
-import { halve, halvingsTo, smallCopy } from '../../core/raster/reduce';
+import { checkCut, type Checked } from '../../core/findings/check-cut';
+import { smallCopy } from '../../core/raster/reduce';
 import { clipRect, createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
 import { edgePart, reachMaps, renderPart, renderPrepared, type Cutout } from '../../core/render';
 import {
@@ -20,10 +22,26 @@ import { findStraightening, type Straightening } from '../../core/stages/prepare
 import { prepareKey, uncropped, type Source } from '../../core/stages/prepare/prepare';
 import { boardSteps, Drafts, placedOn, type Board, type Size } from './board';
 import { inkFactsOf } from './ink-facts';
-import { notesOf, type Notes } from './notes';
+import {
+  BLACK,
+  cornerOf,
+  draftReductionFor,
+  inWhite,
+  layerAt,
+  pixelsIn,
+  reductionFor,
+  sizeOfFinished,
+  STRETCHED,
+  viewOn,
+  viewReductionOf,
+  type Finished,
+} from './layers';
+import { stageLayers } from './stage-layers';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
+import { contrastingBacking } from '../../core/view/contrasting';
+import { differenceOf } from '../../core/view/difference';
 import { hatchInto } from '../../core/view/hatch';
 import type {
   CurveReport,
@@ -33,10 +51,8 @@ import type {
   Probe,
   SampleStart,
   ShowRequest,
+  StagePicture,
 } from '../protocol';
-
-/** Pixels that are worked on while a setting moves. */
-const VIEW_PIXELS = 1_500_000;
 
 /** How long nothing must have been asked for before the full-size cutout is made. */
 const REST_MS = 140;
@@ -44,15 +60,20 @@ const REST_MS = 140;
 /** How long the engine works before it looks for new requests. */
 const SLICE_MS = 10;
 
-/** How much coarser than the screen a draft may be, as a power of two. */
-const DRAFT = 0.3;
-
 /** A draft that is expected to take longer is made coarser by one halving; at full size more is allowed. */
 const SLOW_MS = 45;
 const SLOW_EXACT_MS = 90;
 
 /** Parts of the original larger than this are not made at full size while a setting moves. */
 const MOST_EXACT = 600_000;
+
+/** Smaller parts tell little of what a pixel costs. */
+const LEAST_PIXELS = 40_000;
+
+/** Reach maps that are kept for the checks: fewer for originals of more bytes than these. */
+const SPARE_MAPS = 12;
+const FEW_MAPS = 2;
+const LARGE = 24_000_000;
 
 /** How fast the memory of a slow draft fades, from one draft to the next. */
 const FADE = 0.9;
@@ -65,11 +86,13 @@ export interface EngineHost {
   /** Shows opaque pixels on the sheet. */
   paint(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): void;
   tell(event: EngineEvent): void;
-  /** Makes the stage strip's small picture of the result with `compose`. */
+  /** Makes the stage strip's small pictures with `compose`, one after each stage of a picture of that size. */
   thumbnail(
     size: { readonly width: number; readonly height: number },
-    compose: (what: 'result' | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+    compose: (what: StagePicture | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
   ): void;
+  /** Loads the first picture of these addresses that can be read, as the backing that others lie on; null where none can. */
+  loadBacking(addresses: readonly string[]): Promise<Raster | null>;
 }
 
 export interface BenchEngine {
@@ -90,19 +113,14 @@ export interface BenchEngine {
   contentBox(): Promise<Rect | null>;
   /** Whether the full-size cutout has more than one color. */
   hasManyColors(): Promise<boolean>;
+  /** The backing from which a part of the cutout differs most along its edge; null while the full size is not made. */
+  contrastAt(part: Rect): string | null;
   /** Pixels of the full-size cutout, made now if need be. */
   finishedPixels(): Promise<Bytes>;
   close(): void;
 }
 
 type CurveFacts = Omit<CurveReport, 'sampleId'>;
-
-interface Finished {
-  readonly key: string;
-  readonly cutout: Cutout;
-  /** The cutout at 0, 1, 2, ... halvings, made when needed. */
-  readonly sizes: Raster[];
-}
 
 /**
  * Runs the core for one open piece. It keeps the master, the prepared picture with its halvings and reach maps, and the last
@@ -128,9 +146,12 @@ export function createBenchEngine(
   let closed = false;
   let boardJob: { key: string; steps: Steps<Board> } | null = null;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
-  let noteJob: { key: string; steps: Steps<Notes> } | null = null;
-  let noted = '';
-  const noteCache: ReachCache = new Map();
+  let checkJob: { key: string; steps: Steps<Checked> } | null = null;
+  let checkedKey = '';
+  /** Reach maps that only the checks need. */
+  const spare: ReachCache = new Map();
+  let backing: { readonly address: string; readonly picture: Raster | null } | null = null;
+  let other = new Uint8ClampedArray(0);
   let cutJob: { key: string; turn: number; steps: Steps<Cutout> } | null = null;
   let wake: () => void = () => undefined;
   let pixels = new Uint8ClampedArray(0);
@@ -138,10 +159,6 @@ export function createBenchEngine(
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
   const waiting: ((value: Finished) => void)[] = [];
   const waitingBoard: ((value: Board) => void)[] = [];
-
-  function keyOf(cut: Cut): string {
-    return JSON.stringify([cut.prepare, cut.clear, cut.edge, cut.ink]);
-  }
 
   /** The board of a cut; null while its picture is not prepared yet. */
   function boardOf(cut: Cut): Board | null {
@@ -162,7 +179,7 @@ export function createBenchEngine(
     const reduction = reductionFor(view.scale, sizes.length);
     if (look === 'original' || look === 'prepared' || look === 'levels')
       return { layer: layerAt(on, sizes[reduction]!.scene.raster, { x: 0, y: 0 }, reduction), exact: true };
-    if (finished?.key === keyOf(request.cut)) {
+    if (finished?.key === pixelKey(request.cut)) {
       const raster = sizeOfFinished(finished, reduction);
       return { layer: { raster, x: 0, y: 0, reduction, ...whole }, exact: true };
     }
@@ -195,53 +212,109 @@ export function createBenchEngine(
   }
 
   function paint(request: ShowRequest): void {
-    const { view, ground, turn, look } = request;
+    const { view, turn, compare } = request;
     const length = view.width * view.height * 4;
     if (pixels.length !== length) pixels = new Uint8ClampedArray(length);
-    const on = boardOf(request.cut);
-    let exact = false;
-    if (on) {
-      const found = layerOf(request, on);
-      ({ exact } = found);
-      const { layer } = found;
-      if (look === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, pixels);
-      else composeInto(layer, view, ground, pixels);
-      if (look === 'edge') hatch(request, on, layer.reduction);
-      if (look === 'levels') hatchClipped(request, on, layer.reduction);
-    } else {
-      const { frame, ...draft } = drafts.of(request.cut, reductionFor(view.scale, 20));
-      const { width, height } = frame.crop;
-      composeInto({ ...draft, wholeWidth: width, wholeHeight: height }, view, ground, pixels);
+    const ground = { ...request.ground, ...pictureOf(request.backing) };
+    const own = { ...request, ground };
+    let exact: boolean;
+    if (!compare) exact = paintInto(own, pixels);
+    else {
+      if (other.length !== length) other = new Uint8ClampedArray(length);
+      // Side by side both halves have the same view, of half the width.
+      exact = paintInto(own, compare.beside ? other : pixels);
+      if (compare.beside) putColumns(other, 0, pixels, compare.at, view.width - compare.at, view);
+      paintInto({ ...own, look: 'original' }, other);
+      putColumns(other, 0, pixels, 0, compare.at, view);
     }
     host.paint(pixels, view.width, view.height);
     host.tell({ kind: 'painted', turn, exact });
   }
 
+  /** Paints what a request wants to see without comparing it; says whether it is exact. */
+  function paintInto(request: ShowRequest, out: Uint8ClampedArray): boolean {
+    const { view, ground, look } = request;
+    const on = boardOf(request.cut);
+    if (!on) {
+      const { frame, ...draft } = drafts.of(request.cut, reductionFor(view.scale, 20));
+      const { width, height } = frame.crop;
+      composeInto({ ...draft, wholeWidth: width, wholeHeight: height }, view, ground, out);
+      return false;
+    }
+    const { layer, exact } = layerOf(request, on);
+    if (look === 'alpha' || look === 'faint') {
+      const white = inWhite(layer, view, look === 'faint' ? STRETCHED : null);
+      composeInto(white, view, { ...ground, ...BLACK }, out);
+    } else if (look === 'difference') composeInto(takenFrom(on, layer), view, ground, out);
+    else composeInto(layer, view, ground, out);
+    if (look === 'edge') hatch(request, on, layer.reduction, out);
+    if (look === 'levels') hatchClipped(request, on, layer.reduction, out);
+    return exact;
+  }
+
+  /** What a layer of the result lacks of the prepared picture. */
+  function takenFrom({ sizes, window }: Board, layer: Layer): Layer {
+    const { raster } = sizes[Math.min(sizes.length - 1, layer.reduction)]!.scene;
+    const unit = 1 << layer.reduction;
+    const at = (start: number, shift: number) => Math.round(start + shift / unit);
+    return {
+      ...layer,
+      raster: differenceOf(raster, layer.raster, at(layer.x, window.x), at(layer.y, window.y)),
+    };
+  }
+
+  /** The picture of a backing, as soon as it is loaded; the sheet is painted again then. */
+  function pictureOf(addresses: readonly string[] | null): { readonly picture?: Raster } {
+    if (addresses === null) return {};
+    const [address] = addresses;
+    if (!address) return {};
+    if (backing?.address !== address) {
+      backing = { address, picture: null };
+      void host.loadBacking(addresses).then((picture) => {
+        if (backing?.address !== address) return;
+        backing = { address, picture };
+        unpainted = true;
+        wake();
+      });
+    }
+    return backing.picture ? { picture: backing.picture } : {};
+  }
+
   /** Hatches over what is certain at a size whose result is shown already. */
-  function hatch({ cut, view, ground }: ShowRequest, on: Board, reduction: number): void {
+  function hatch(
+    { cut, view, ground }: ShowRequest,
+    on: Board,
+    reduction: number,
+    out: Uint8ClampedArray,
+  ): void {
     const { scene, cache } = on.sizes[reduction]!;
     const placed = placedOn(on, cut);
     runToEnd(reachMaps(scene, placed, cache));
     const seenAs = viewOn(on, view);
     const part = clipRect(visiblePart(seenAs, reduction), scene.raster.width, scene.raster.height);
     const marks = edgePart(scene, placed, cache, part);
-    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, pixels);
+    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, out);
   }
 
   /** Hatches over what the levels clip to full ink and to bare paper. */
-  function hatchClipped({ cut, view, ground }: ShowRequest, on: Board, reduction: number): void {
+  function hatchClipped(
+    { cut, view, ground }: ShowRequest,
+    on: Board,
+    reduction: number,
+    out: Uint8ClampedArray,
+  ): void {
     const { raster } = on.sizes[reduction]!.scene;
     const seenAs = viewOn(on, view);
     const part = clipRect(visiblePart(seenAs, reduction), raster.width, raster.height);
     const marks = clippedPart(raster, cut, part);
-    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, pixels);
+    if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, out);
   }
 
   /** The layer of the result around a pixel at full size, or as near to it as can be made at once. */
   function layerAround(on: Board, cut: Cut, view: View): Layer {
     const { sizes, window } = on;
     const whole = { wholeWidth: window.width, wholeHeight: window.height };
-    if (finished?.key === keyOf(cut))
+    if (finished?.key === pixelKey(cut))
       return { raster: finished.cutout.raster, x: 0, y: 0, reduction: 0, ...whole };
     const placed = placedOn(on, cut);
     for (const reduction of [0, viewReductionOf(on)]) {
@@ -258,28 +331,28 @@ export function createBenchEngine(
     if (!on) {
       const key = prepareKey(cut, original);
       if (boardJob?.key !== key) boardJob = { key, steps: boardSteps(source, cut) };
-      mapJob = cutJob = noteJob = null;
+      mapJob = cutJob = checkJob = null;
       return true;
     }
     boardJob = null;
     if (look === 'prepared' && waiting.length === 0) {
-      mapJob = cutJob = noteJob = null;
+      mapJob = cutJob = checkJob = null;
       if (progressing) host.tell({ kind: 'prepared' });
       progressing = false;
       return false;
     }
-    const key = keyOf(cut);
+    const key = pixelKey(cut);
     const placed = placedOn(on, cut);
     if (finished?.key === key) {
       // Work on another cut was overtaken by one that is finished already.
       mapJob = cutJob = null;
       if (progressing) tellSettled(finished, turn);
-      if (noted === key) return false;
-      if (noteJob?.key !== key)
-        noteJob = { key, steps: notesOf(on.sizes[viewReductionOf(on)]!, placed, on.window, noteCache) };
+      if (checkedKey === checkKey(cut)) return false;
+      if (checkJob?.key !== checkKey(cut))
+        checkJob = { key: checkKey(cut), steps: checkSteps(on, placed, finished) };
       return true;
     }
-    noteJob = null;
+    checkJob = null;
     const full = on.sizes[0]!;
     const missing = actingSamples(placed).find((sample) => !full.cache.has(reachKey(sample, placed)));
     if (missing) {
@@ -297,14 +370,22 @@ export function createBenchEngine(
     return true;
   }
 
+  /** All checks of a full-size cutout. */
+  function checkSteps(on: Board, placed: Cut, { cutout }: Finished): Steps<Checked> {
+    const { scene, cache } = on.sizes[0]!;
+    if (spare.size > (original.data.length > LARGE ? FEW_MAPS : SPARE_MAPS)) spare.clear();
+    const { frame, window } = on;
+    return checkCut({ original, scene, cut: placed, frame, window, cutout }, cache, spare);
+  }
+
   function workOn(request: ShowRequest): void {
     const end = host.now() + SLICE_MS;
     do {
-      const job = boardJob ?? mapJob ?? cutJob ?? noteJob;
+      const job = boardJob ?? mapJob ?? cutJob ?? checkJob;
       if (!job) return;
       const next = job.steps.next();
       if (!next.done) {
-        if (job !== noteJob) {
+        if (job !== checkJob) {
           progressing = true;
           host.tell({ kind: 'progress', progress: next.value });
         }
@@ -314,12 +395,13 @@ export function createBenchEngine(
         boardJob = null;
         board = next.value as Board;
         for (const done of waitingBoard.splice(0)) done(board);
-        noteCache.clear();
+        spare.clear();
         paint(request);
-      } else if (job === noteJob) {
-        noted = noteJob.key;
-        noteJob = null;
-        host.tell({ kind: 'noted', ...(next.value as Notes) });
+      } else if (job === checkJob) {
+        checkedKey = checkJob.key;
+        checkJob = null;
+        const contrast = contrastingBacking(finished!.cutout.raster);
+        host.tell({ kind: 'checked', key: checkedKey, contrast, ...(next.value as Checked) });
       } else if (mapJob) {
         mapJob = null;
         tellCurves(request.cut);
@@ -332,9 +414,9 @@ export function createBenchEngine(
     } while (host.now() < end);
   }
 
-  function tellSettled({ cutout: { alpha, alike } }: Finished, turn: number): void {
+  function tellSettled({ cutout: { alpha } }: Finished, turn: number): void {
     progressing = false;
-    host.tell({ kind: 'settled', turn, alpha, alike });
+    host.tell({ kind: 'settled', turn, alpha });
   }
 
   function settle(result: Finished, turn: number): void {
@@ -344,13 +426,16 @@ export function createBenchEngine(
     if (wanted) {
       paint(wanted);
       tellCurves(wanted.cut);
+      const on = boardOf(wanted.cut);
+      const layers =
+        on && pixelKey(wanted.cut) === result.key ? stageLayers(on, placedOn(on, wanted.cut)) : null;
       host.thumbnail(raster, (what, view, ground, out) => {
         const reduction = reductionFor(view.scale, 20);
         const whole = { wholeWidth: raster.width, wholeHeight: raster.height };
         const small = sizeOfFinished(result, reduction);
         const layer = { raster: small, x: 0, y: 0, reduction, ...whole };
         if (what === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, out);
-        else composeInto(layer, view, ground, out);
+        else composeInto((what !== 'result' && layers?.[what]) || layer, view, ground, out);
       });
     }
     for (const done of waiting.splice(0)) done(result);
@@ -412,7 +497,7 @@ export function createBenchEngine(
   return {
     show(request) {
       if (wanted && request.turn < wanted.turn) return;
-      if (!wanted || keyOf(request.cut) !== keyOf(wanted.cut)) resting = false;
+      if (!wanted || pixelKey(request.cut) !== pixelKey(wanted.cut)) resting = false;
       wanted = request;
       unpainted = true;
       lastAsked = host.now();
@@ -420,7 +505,7 @@ export function createBenchEngine(
     },
     rest() {
       resting = true;
-      boardJob = mapJob = cutJob = noteJob = null;
+      boardJob = mapJob = cutJob = checkJob = null;
     },
     probe(x, y) {
       const on = wanted && boardOf(wanted.cut);
@@ -429,7 +514,7 @@ export function createBenchEngine(
       const at = { x: x + on.window.x, y: y + on.window.y, width: 1, height: 1 };
       const placed = placedOn(on, wanted.cut);
       const result =
-        finished?.key === keyOf(wanted.cut)
+        finished?.key === pixelKey(wanted.cut)
           ? pixelAt(finished.cutout.raster, x, y)
           : (firstPixel(renderPart(scene, placed, cache, at)) ?? viewPixel(on, placed, at.x, at.y));
       return { original: pixelAt(scene.raster, at.x, at.y), result };
@@ -469,6 +554,10 @@ export function createBenchEngine(
     async hasManyColors() {
       return hasManyColors((await currentlyFinished()).cutout.raster);
     },
+    contrastAt(part) {
+      const there = wanted && finished?.key === pixelKey(wanted.cut) ? finished : null;
+      return there && contrastingBacking(there.cutout.raster, part);
+    },
     async finishedPixels() {
       return (await currentlyFinished()).cutout.raster.data;
     },
@@ -480,7 +569,7 @@ export function createBenchEngine(
 
   /** The full-size cutout of what is wanted now, as soon as it is made. */
   function currentlyFinished(): Promise<Finished> {
-    if (wanted && finished?.key === keyOf(wanted.cut)) return Promise.resolve(finished);
+    if (wanted && finished?.key === pixelKey(wanted.cut)) return Promise.resolve(finished);
     resting = false;
     wake();
     return new Promise<Finished>((resolve) => waiting.push(resolve));
@@ -501,74 +590,6 @@ export function createBenchEngine(
   }
 }
 
-/** The view as it lies on a board's work area, of which the crop is a part. */
-function viewOn({ window }: Board, view: View): View {
-  return { ...view, left: view.left - window.x * view.scale, top: view.top - window.y * view.scale };
-}
-
-/** A raster of a board's work area at a reduction, its pixel (0, 0) lying at `at` of it, as a layer of the crop. */
-function layerAt({ window }: Board, raster: Raster, at: { x: number; y: number }, reduction: number): Layer {
-  const unit = 1 << reduction;
-  return {
-    raster,
-    x: at.x - window.x / unit,
-    y: at.y - window.y / unit,
-    reduction,
-    wholeWidth: window.width,
-    wholeHeight: window.height,
-  };
-}
-
-function viewReductionOf({ sizes }: Board): number {
-  const { width, height } = sizes[0]!.scene.raster;
-  return Math.min(sizes.length - 1, halvingsTo(VIEW_PIXELS, width, height));
-}
-
-const BLACK = { light: 0, dark: 0 };
-
-/** What is seen of a layer with the same alpha in white, which shows as gray over black. */
-function inWhite(layer: Layer, view: View): Layer {
-  const { width, height, data } = layer.raster;
-  const seen = visiblePart(view, layer.reduction);
-  const part = clipRect({ ...seen, x: seen.x - layer.x, y: seen.y - layer.y }, width, height);
-  if (part.width === 0 || part.height === 0) return layer;
-  const raster = createRaster(part.width, part.height);
-  raster.data.fill(255);
-  for (let y = 0, q = 3; y < part.height; y++) {
-    let p = ((part.y + y) * width + part.x) * 4 + 3;
-    for (let x = 0; x < part.width; x++, p += 4, q += 4) raster.data[q] = data[p]!;
-  }
-  return { ...layer, raster, x: layer.x + part.x, y: layer.y + part.y };
-}
-
-/** Smaller parts tell little of what a pixel costs. */
-const LEAST_PIXELS = 40_000;
-
-/** Pixels of a part that lie within the picture. */
-function pixelsIn({ raster }: Scene, part: Rect): number {
-  const { width, height } = clipRect(part, raster.width, raster.height);
-  return width * height;
-}
-
-function cornerOf({ x, y }: Rect): { x: number; y: number } {
-  return { x: Math.max(0, x), y: Math.max(0, y) };
-}
-
-/** The most halvings at which a screen pixel still has at least one pixel of its own. */
-function reductionFor(scale: number, sizes: number): number {
-  return Math.min(sizes - 1, Math.max(0, Math.floor(Math.log2(1 / scale))));
-}
-
-/** The same while a setting moves: a screen pixel may have a little less than one pixel of its own. */
-function draftReductionFor(scale: number, sizes: number): number {
-  return Math.min(sizes - 1, Math.max(0, Math.floor(Math.log2(1 / scale) + DRAFT)));
-}
-
-function sizeOfFinished(finished: Finished, reduction: number): Raster {
-  while (finished.sizes.length <= reduction) finished.sizes.push(halve(finished.sizes.at(-1)!));
-  return finished.sizes[reduction]!;
-}
-
 function readCurve(scene: Scene, sample: Sample, map: ReachMap): CurveFacts {
   const curve = toleranceCurve(map);
   const percent = Array.from(
@@ -586,4 +607,19 @@ function pixelAt(raster: Raster, x: number, y: number): Probe['result'] {
 
 function firstPixel(part: Raster | null): Probe['result'] | null {
   return part ? pixelAt(part, 0, 0) : null;
+}
+
+/** Copies columns of one painted view into another: `count` of them from `from` to `to`. */
+function putColumns(
+  source: Uint8ClampedArray,
+  from: number,
+  target: Uint8ClampedArray,
+  to: number,
+  count: number,
+  { width, height }: View,
+): void {
+  for (let y = 0; y < height; y++) {
+    const start = (y * width + from) * 4;
+    target.set(source.subarray(start, start + count * 4), (y * width + to) * 4);
+  }
 }

@@ -1,12 +1,12 @@
 import * as Comlink from 'comlink';
 import type { Cut, Sample } from '../../core/cut/schema';
-import type { Bytes } from '../../core/raster/raster';
+import { createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
-import type { EngineEvent, ShowRequest } from '../protocol';
+import type { EngineEvent, ShowRequest, StagePicture } from '../protocol';
 import { createBenchEngine, type BenchEngine } from './bench-engine';
 
-/** Size of a stage's small picture, in CSS pixels. */
-const THUMBNAIL = { width: 84, height: 46 };
+/** Size of a stage's small picture, in CSS pixels: twice that of the stage strip, since the overview shows it too. */
+const THUMBNAIL = { width: 168, height: 92 };
 
 let engine: BenchEngine | null = null;
 let opened: (engine: BenchEngine) => void = () => undefined;
@@ -37,6 +37,7 @@ const api = {
       },
       tell,
       thumbnail: (size, compose) => tell({ kind: 'thumbnail', ...thumbnails(size, density, compose) }),
+      loadBacking,
     });
     opened(engine);
   },
@@ -53,6 +54,7 @@ const api = {
   corners: async () => (await ready).corners(),
   contentBox: async () => (await ready).contentBox(),
   hasManyColors: async () => (await ready).hasManyColors(),
+  contrastAt: async (part: Rect) => (await ready).contrastAt(part),
   /** SHA-256, hex, of the full-size cutout's bytes: what the server must find in the file it writes. */
   async shownSha256(): Promise<string> {
     const bytes = await (await ready).finishedPixels();
@@ -92,12 +94,42 @@ function pause(): Promise<void> {
   });
 }
 
-/** Small pictures of the result: over the checkerboard, and its alpha alone. */
+/** A backing is kept at most so wide and high. */
+const BACKING_PX = 2400;
+
+/** The first picture of these addresses that the browser can decode; null where it can none. */
+async function loadBacking(addresses: readonly string[]): Promise<Raster | null> {
+  for (const address of addresses) {
+    const picture = await decoded(address);
+    if (!picture) continue;
+    const times = Math.min(1, BACKING_PX / Math.max(picture.width, picture.height));
+    const width = Math.max(1, Math.round(picture.width * times));
+    const height = Math.max(1, Math.round(picture.height * times));
+    const context = new OffscreenCanvas(width, height).getContext('2d')!;
+    context.drawImage(picture, 0, 0, width, height);
+    const { data } = context.getImageData(0, 0, width, height);
+    return createRaster(width, height, new Uint8Array(data.buffer));
+  }
+  return null;
+}
+
+async function decoded(address: string): Promise<ImageBitmap | null> {
+  try {
+    const response = await fetch(address);
+    return response.ok ? await createImageBitmap(await response.blob()) : null;
+  } catch {
+    return null;
+  }
+}
+
+const PICTURES: readonly StagePicture[] = ['prepare', 'clear', 'edge', 'touchUp', 'ink', 'result'];
+
+/** Small pictures over the checkerboard, one after each stage, and the alpha of the last alone. */
 function thumbnails(
   size: { readonly width: number; readonly height: number },
   density: number,
-  compose: (what: 'result' | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
-): { picture: ImageBitmap; silhouette: ImageBitmap } {
+  compose: (what: StagePicture | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+): { pictures: Record<StagePicture, ImageBitmap>; silhouette: ImageBitmap } {
   const width = Math.round(THUMBNAIL.width * density);
   const height = Math.round(THUMBNAIL.height * density);
   const scale = Math.min(width / size.width, height / size.height);
@@ -108,14 +140,19 @@ function thumbnails(
     width,
     height,
   };
-  const ground = { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(6 * density) };
-  const seen = new Uint8ClampedArray(width * height * 4);
-  compose('result', view, ground, seen);
+  const ground = { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(12 * density) };
+  const pictures = Object.fromEntries(
+    PICTURES.map((stage) => {
+      const seen = new Uint8ClampedArray(width * height * 4);
+      compose(stage, view, ground, seen);
+      return [stage, bitmapOf(seen, width, height)];
+    }),
+  ) as Record<StagePicture, ImageBitmap>;
   const gray = new Uint8ClampedArray(width * height * 4);
   compose('alpha', view, { ...ground, around: 0 }, gray);
   const silhouette = new Uint8ClampedArray(gray.length);
   for (let p = 0; p < gray.length; p += 4) silhouette[p + 3] = gray[p]!;
-  return { picture: bitmapOf(seen, width, height), silhouette: bitmapOf(silhouette, width, height) };
+  return { pictures, silhouette: bitmapOf(silhouette, width, height) };
 }
 
 function bitmapOf(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): ImageBitmap {

@@ -1,5 +1,5 @@
 import { isKenosisError } from '../../core/errors';
-import { deliver, look, thumbnail, type Task } from './tasks';
+import { check, deliver, look, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -7,6 +7,8 @@ export default async function work(task: Task) {
     switch (task.kind) {
       case 'deliver':
         return { result: await deliver(task.input) };
+      case 'check':
+        return { result: await check(task.input) };
       case 'thumbnail':
         return { result: await thumbnail(task.input) };
       case 'look':

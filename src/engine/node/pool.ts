@@ -2,9 +2,10 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
 import { KenosisError, type ErrorCode } from '../../core/errors';
-import type { deliver, look, Task, thumbnail } from './tasks';
+import type { check, deliver, look, Task, thumbnail } from './tasks';
 
 interface Results {
+  check: Awaited<ReturnType<typeof check>>;
   deliver: Awaited<ReturnType<typeof deliver>>;
   thumbnail: Awaited<ReturnType<typeof thumbnail>>;
   look: Awaited<ReturnType<typeof look>>;

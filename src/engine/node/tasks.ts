@@ -6,6 +6,10 @@ import { decodeMaster } from '../../codec/decode';
 import { verifyPng, writePng } from '../../codec/png';
 import type { Cut } from '../../core/cut/schema';
 import { halvingsTo, reduceRect } from '../../core/raster/reduce';
+import { bearingsOf } from '../../core/findings/bearings';
+import { renderAndCheck } from '../../core/findings/check-cut';
+import { openFindings } from '../../core/findings/fixes';
+import { deliveredDpi } from '../../core/stages/deliver/print';
 import { propose } from '../../core/proposal/propose';
 import { clipRect } from '../../core/raster/raster';
 import { renderCut, renderPrepared } from '../../core/render';
@@ -18,6 +22,7 @@ import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver
 export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
+  | { readonly kind: 'check'; readonly input: Omit<ThumbnailInput, 'outPath'> }
   | { readonly kind: 'look'; readonly input: { readonly path: string; readonly name: string } };
 
 export interface DeliverInput {
@@ -52,7 +57,8 @@ export async function deliver(input: DeliverInput): Promise<DeliverResult> {
   const original = await decodeMaster(input.originalPath, input.originalName);
   const cutout = renderCut(original, input.cut);
   assertSomethingLeft(cutout.alpha, input.originalName);
-  await writePng(cutout.raster, input.dpi, input.outPath);
+  const dpi = deliveredDpi(input.cut, cutout.raster.width, input.dpi);
+  await writePng(cutout.raster, dpi, input.outPath);
   await syncFile(input.outPath);
   const found = await verifyPng(input.outPath, cutout.raster);
   const { bytes, sha256 } = await hashFile(input.outPath);
@@ -82,6 +88,18 @@ export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready
     .toFile(input.outPath);
   await syncFile(input.outPath);
   return { ready: true };
+}
+
+/** Renders a cut at full size and counts its open findings by kind. */
+export async function check({
+  originalPath,
+  originalName,
+  cut,
+}: Omit<ThumbnailInput, 'outPath'>): Promise<{ readonly counts: Readonly<Record<string, number>> }> {
+  const original = await decodeMaster(originalPath, originalName);
+  const { checked, frame } = renderAndCheck(original, cut);
+  const open = openFindings(checked.findings, cut, bearingsOf(frame, original));
+  return { counts: Object.fromEntries(open.map(({ kind, count }) => [kind, count])) };
 }
 
 /** Decodes a picture, which proves that it can be, and proposes a first cut for it. */

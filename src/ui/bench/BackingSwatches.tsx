@@ -1,16 +1,20 @@
 import { ColorPicker, Popover, TextInput, Tooltip, UnstyledButton } from '@mantine/core';
-import { IconColorPicker } from '@tabler/icons-react';
+import { IconColorPicker, IconContrast2 } from '@tabler/icons-react';
 import { useState } from 'react';
-import { BACKINGS, isBacking } from '../../core/view/backing';
+import { BACKINGS, isBacking, pieceOfBacking } from '../../core/view/backing';
 import { backingStyle } from '../backing-style';
+import { fittingBacking } from '../../core/view/fitting-backing';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { PictureBacking } from './PictureBacking';
 
 /** What the cutout is shown on. */
 export function BackingSwatches() {
   const backing = useBench((state) => state.backing);
   const actions = useBenchActions();
-  const own = !BACKINGS.some(({ value }) => value === backing);
+  const contrast = useBench((state) => state.checked?.contrast ?? null);
+  const isPicture = pieceOfBacking(backing) !== null;
+  const own = backing !== contrast && !isPicture && !BACKINGS.some(({ value }) => value === backing);
   return (
     <div className={classes.swatches} role="radiogroup" aria-label="Backing">
       {BACKINGS.map(({ value, name }) => (
@@ -25,9 +29,29 @@ export function BackingSwatches() {
           />
         </Tooltip>
       ))}
+      {contrast && (
+        <Tooltip label={`What differs most from this edge: ${contrast} (K steps on)`}>
+          <UnstyledButton
+            role="radio"
+            aria-checked={backing === contrast && !BACKINGS.some(({ value }) => value === contrast)}
+            aria-label="Contrasting backing"
+            className={classes.swatch}
+            style={backingStyle(contrast)}
+            onClick={() => actions.setBacking(contrast)}
+          >
+            <IconContrast2 size={14} stroke={1.7} color={inkOn(contrast)} aria-hidden="true" />
+          </UnstyledButton>
+        </Tooltip>
+      )}
       <OwnColor chosen={own} color={own ? backing : '#4a90a4'} onChoose={actions.setBacking} />
+      <PictureBacking chosen={isPicture} />
     </div>
   );
+}
+
+/** Light on dark colors, dark on light ones. */
+function inkOn(color: string): string {
+  return fittingBacking(color) === '#2b2b2b' ? '#1c1c1c' : '#f4f4f4';
 }
 
 interface OwnColorProps {
@@ -61,10 +85,10 @@ function OwnColor({ chosen, color, onChoose }: OwnColorProps) {
           mt={8}
           label="Color"
           value={typed ?? color}
-          error={typed !== null && !isBacking(typed.toLowerCase()) ? 'Type it like #ff00ff' : null}
+          error={typed !== null && !/^#[0-9a-f]{6}$/i.test(typed) ? 'Type it like #ff00ff' : null}
           onChange={({ currentTarget: { value } }) => {
             setTyped(value);
-            if (value !== 'checker' && isBacking(value.toLowerCase())) onChoose(value.toLowerCase());
+            if (value.startsWith('#') && isBacking(value.toLowerCase())) onChoose(value.toLowerCase());
           }}
           onBlur={() => setTyped(null)}
         />

@@ -9,6 +9,7 @@ import { BackingSwatches } from './BackingSwatches';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { SaveNote } from './SaveNote';
+import { ViewMenu } from './ViewMenu';
 import { ZoomControls } from './ZoomControls';
 
 /** The bar on top: where one is, undo and redo, looking, and the way to Deliver. */
@@ -30,6 +31,7 @@ export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
       <SaveNote />
       <span className={classes.space} />
       <BackingSwatches />
+      <ViewMenu />
       <OriginalButton />
       <ZoomControls />
       <span className={classes.divider} />

@@ -1,26 +1,31 @@
-import { Button, Loader, TextInput } from '@mantine/core';
+import { Button, Loader, Switch, TextInput } from '@mantine/core';
 import { IconAlertTriangle, IconCircleCheck } from '@tabler/icons-react';
 import { useState } from 'react';
+import { LIMITS } from '../../core/cut/schema';
+import { deliveredDpi, dpiAt } from '../../core/stages/deliver/print';
 import { checkFileName, proposedFileName } from '../../core/stages/deliver/file-name';
 import type { DeliveryFacts } from '../../bench/api';
 import { api } from '../../bench/api';
-import { formatBytes, formatMoment, formatShare } from '../format';
+import { formatBytes, formatMoment, formatNumber, formatShare } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { titleOf } from './Findings';
+import { NumberField } from './NumberField';
 
 /** Name and format of the file, the delivery itself, and those made before. */
 export function DeliverSettings() {
-  const piece = useBench((state) => state.piece);
   const delivering = useBench((state) => state.delivering);
   const deliveries = useBench((state) => state.deliveries);
   const actions = useBenchActions();
   const [nameError, setNameError] = useState<string | null>(null);
   const output = useBench((state) => state.output);
   const colorways = useBench((state) => state.cut.ink.colorways);
+  const dpi = useBench((state) => deliveredDpi(state.cut, state.output.width, state.piece.dpi));
   const busy = delivering.kind === 'busy';
   return (
     <>
       <FileName onError={setNameError} />
+      <PrintSize />
       <dl className={classes.facts}>
         <div>
           <dt>Format</dt>
@@ -29,7 +34,7 @@ export function DeliverSettings() {
         <div>
           <dt>Size</dt>
           <dd>
-            {output.width} x {output.height} px{piece.dpi ? `, ${piece.dpi} dpi` : ''}
+            {output.width} x {output.height} px{dpi ? `, ${formatNumber(dpi, 0)} dpi` : ''}
           </dd>
         </div>
         <div>
@@ -37,6 +42,7 @@ export function DeliverSettings() {
           <dd>removed: nothing of the background stays in the file</dd>
         </div>
       </dl>
+      <StillOpen />
       <div className={classes.row}>
         <Button size="xs" onClick={() => void actions.deliver()} disabled={busy || nameError !== null}>
           Deliver PNG
@@ -73,6 +79,72 @@ export function DeliverSettings() {
       </div>
       {deliveries.length > 0 && <Deliveries deliveries={deliveries} />}
     </>
+  );
+}
+
+/** What the checks found and nobody has decided yet; nothing is forbidden by it. */
+function StillOpen() {
+  const open = useBench((state) => state.open);
+  const stale = useBench((state) => state.stale);
+  const actions = useBenchActions();
+  const told = open.filter(({ severity }) => severity !== 'note');
+  if (stale) return <p className={classes.soft}>The checks are still reading this cut.</p>;
+  if (told.length === 0) return null;
+  return (
+    <div className={classes.stillOpen}>
+      <p>
+        <IconAlertTriangle size={15} stroke={1.8} aria-hidden="true" />
+        Still open: {told.map(titleOf).join(', ')}.
+      </p>
+      <Button size="compact-xs" variant="default" onClick={() => void actions.goToFinding(told[0]!.kind, 0)}>
+        Show me
+      </Button>
+    </div>
+  );
+}
+
+/** A width that starts a print size: what the pixels suffice for at 300 dpi. */
+const FIRST_DPI = 300;
+
+/** How wide it is to be printed, if at all. */
+function PrintSize() {
+  const print = useBench((state) => state.cut.deliver.print);
+  const width = useBench((state) => state.output.width);
+  const actions = useBenchActions();
+  const { printMm, printDpi } = LIMITS;
+  const first = Math.min(printMm.max, Math.max(printMm.min, Math.round(dpiAt(width, FIRST_DPI))));
+  return (
+    <div>
+      <Switch
+        label="Print size"
+        checked={print !== null}
+        onChange={({ currentTarget }) =>
+          actions.setPrint(currentTarget.checked ? { widthMm: first, leastDpi: FIRST_DPI } : null)
+        }
+      />
+      {print && (
+        <div className={classes.printSize}>
+          <NumberField
+            label="Width"
+            suffix=" mm"
+            value={print.widthMm}
+            min={printMm.min}
+            max={printMm.max}
+            decimalScale={1}
+            onCommit={(widthMm) => actions.setPrint({ ...print, widthMm })}
+          />
+          <NumberField
+            label="At least"
+            suffix=" dpi"
+            value={print.leastDpi}
+            min={printDpi.min}
+            max={printDpi.max}
+            decimalScale={0}
+            onCommit={(leastDpi) => actions.setPrint({ ...print, leastDpi })}
+          />
+        </div>
+      )}
+    </div>
   );
 }
 

@@ -1,125 +1,255 @@
-import { ActionIcon, Button, Tooltip, UnstyledButton } from '@mantine/core';
-import { IconEraser, IconPin } from '@tabler/icons-react';
-import type { PocketReport } from '../../engine/protocol';
+import { ActionIcon, Button, Tooltip, UnstyledButton, VisuallyHidden } from '@mantine/core';
+import {
+  IconAlertTriangle,
+  IconChevronDown,
+  IconChevronRight,
+  IconCircleCheck,
+  IconEraser,
+  IconEyeCheck,
+  IconInfoCircle,
+  IconPin,
+  IconTool,
+} from '@tabler/icons-react';
+import type { Finding, Place, Severity } from '../../core/findings/finding';
+import { fixWords, TREATMENTS } from '../../core/findings/fixes';
 import { formatCount } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 
-/** Pockets that are listed at a time; the buttons act on all. */
+/** Places that are listed at a time; the buttons act on all. */
 const LISTED = 40;
 
-/** The margin of notes: what the proposal saw, and the pockets that wait for a decision. */
+/** The margin of notes: what the proposal saw, and what the checks found in the full-size result. */
 export function Findings() {
   const reason = useBench((state) => state.piece.reason);
+  const open = useBench((state) => state.open);
+  const stale = useBench((state) => state.stale);
   return (
-    <section aria-label="Findings">
+    <section aria-label="Findings" className={classes.findings}>
       <h2>Findings</h2>
+      <State />
+      <ul className={classes.findingList} data-stale={stale || undefined}>
+        {open.map((finding) => (
+          <FindingRow key={finding.kind} finding={finding} />
+        ))}
+      </ul>
+      <FixFaults />
+      <KeptPockets />
+      <Dismissed />
       {reason && (
         <p className={classes.reason}>
           <span className={classes.soft}>Proposed on import: </span>
           {reason}
         </p>
       )}
-      <Pockets />
-      <AlikeEdges />
     </section>
   );
 }
 
-function Pockets() {
-  const pockets = useBench((state) => state.pockets);
-  const actions = useBenchActions();
-  const open = pockets.filter(({ kept }) => !kept);
-  if (pockets.length === 0) return <p className={classes.soft}>No pockets</p>;
+/** Whether the checks are through, and what that means. */
+function State() {
+  const stale = useBench((state) => state.stale);
+  const resting = useBench((state) => state.resting);
+  const checked = useBench((state) => state.checked !== null);
+  const found = useBench((state) => state.open.length);
+  const cleared = useBench((state) => (state.alpha?.transparent ?? 0) > 0);
+  if (stale && resting) return <p className={classes.soft}>Not checked: the full size was cancelled.</p>;
+  if (stale)
+    return (
+      <p className={classes.soft} aria-live="polite">
+        {checked ? 'Of the cut before; checking again' : 'Checking at full size'}
+      </p>
+    );
+  if (found > 0) return null;
   return (
-    <>
-      {open.length > 0 && (
-        <Button size="xs" variant="default" fullWidth onClick={() => actions.clearPockets(open)}>
-          {open.length === 1 ? 'Clear 1 pocket' : `Clear ${open.length} pockets`}
-        </Button>
-      )}
-      <ol className={classes.pockets} aria-label="Pockets">
-        {pockets.slice(0, LISTED).map((pocket, index) => (
-          <PocketRow key={`${pocket.x},${pocket.y}`} pocket={pocket} number={index + 1} />
-        ))}
-      </ol>
-      {pockets.length > LISTED && <p className={classes.soft}>and {pockets.length - LISTED} smaller ones</p>}
-    </>
+    <p className={classes.allClean} aria-live="polite">
+      {cleared && <IconCircleCheck size={16} stroke={1.7} aria-hidden="true" />}
+      {cleared ? 'All clean: every check ran at full size.' : 'Nothing is cleared yet.'}
+    </p>
   );
 }
 
-/** Places that are listed at a time. */
-const LISTED_PLACES = 12;
+const SEVERITIES: Readonly<Record<Severity, { readonly icon: typeof IconTool; readonly word: string }>> = {
+  fault: { icon: IconAlertTriangle, word: 'Fault' },
+  doubt: { icon: IconEyeCheck, word: 'Worth a look' },
+  note: { icon: IconInfoCircle, word: 'Note' },
+};
 
-/** Where along the edge subject and background are too alike to tell how they mix. */
-function AlikeEdges() {
-  const alike = useBench((state) => state.alike);
-  const stale = useBench((state) => state.progress !== null);
+/** A finding's name with its count or its measure. */
+export function titleOf({ kind, count, pixels, amount }: Finding): string {
+  const [one, many] = TREATMENTS[kind].name;
+  if (kind === 'halo') return `halo ${(amount ?? 0).toFixed(1)}`;
+  if (kind === 'residue') return `residue, ${formatCount(pixels)} px`;
+  if (one === many) return one;
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
+function FindingRow({ finding }: { readonly finding: Finding }) {
+  const isOpen = useBench(({ at }) => at?.kind === finding.kind);
   const actions = useBenchActions();
-  if (alike.length === 0) return null;
-  const pixels = alike.reduce((sum, place) => sum + place.pixels, 0);
+  const { icon: Icon, word } = SEVERITIES[finding.severity];
+  const Arrow = isOpen ? IconChevronDown : IconChevronRight;
   return (
-    <div className={classes.finding} data-stale={stale || undefined}>
-      <h3>Edge too alike</h3>
-      <p className={classes.soft}>
-        Along {formatCount(pixels)} px the subject hardly differs from the background; there the edge follows
-        Clear.
-      </p>
-      <ol className={classes.pockets} aria-label="Places where the edge is too alike">
-        {alike.slice(0, LISTED_PLACES).map(({ x, y, width, height, pixels: count }, index) => (
-          <li key={`${x},${y}`}>
-            <UnstyledButton
-              className={classes.pocketButton}
-              aria-label={`Show place ${index + 1} where the edge is too alike`}
-              onClick={() => actions.flyTo([x, y, x + width - 1, y + height - 1])}
-            >
-              <span className={classes.sampleNumber}>{index + 1}</span>
-              <span>{formatCount(count)} px</span>
-            </UnstyledButton>
-          </li>
+    <li data-severity={finding.severity}>
+      <UnstyledButton
+        className={classes.findingHead}
+        aria-expanded={isOpen}
+        onClick={() => (isOpen ? actions.leaveFinding() : void actions.goToFinding(finding.kind, 0))}
+      >
+        <Icon size={15} stroke={1.8} aria-label={word} />
+        <span>{titleOf(finding)}</span>
+        <Arrow size={14} stroke={1.6} aria-hidden="true" />
+      </UnstyledButton>
+      {isOpen && <FindingBody finding={finding} />}
+    </li>
+  );
+}
+
+function FindingBody({ finding }: { readonly finding: Finding }) {
+  const actions = useBenchActions();
+  const words = useBench(({ cut }) => fixWords(finding, finding.places.length, cut));
+  const { local, name } = TREATMENTS[finding.kind];
+  const title = `${name[1][0]!.toUpperCase()}${name[1].slice(1)}`;
+  return (
+    <div className={classes.findingBody}>
+      <p>{finding.sentence}</p>
+      {words && (
+        <Button size="xs" variant="default" fullWidth onClick={() => actions.fixFinding(finding)}>
+          {words}
+        </Button>
+      )}
+      <Button
+        size="xs"
+        variant="subtle"
+        color="gray"
+        fullWidth
+        onClick={() => actions.dismissFinding(finding)}
+      >
+        {finding.kind === 'pocket' ? 'Keep all' : 'Leave as it is'}
+      </Button>
+      <ol className={classes.pockets} aria-label={title}>
+        {finding.places.slice(0, LISTED).map((place, index) => (
+          <PlaceRow
+            key={`${place.x},${place.y},${place.at.x},${place.at.y}`}
+            finding={finding}
+            place={place}
+            index={index}
+            fixable={local && words !== null}
+          />
         ))}
       </ol>
-      {alike.length > LISTED_PLACES && (
-        <p className={classes.soft}>and {alike.length - LISTED_PLACES} smaller ones</p>
+      {finding.count > LISTED && (
+        <p className={classes.soft}>and {formatCount(finding.count - LISTED)} smaller ones</p>
       )}
     </div>
   );
 }
 
-function PocketRow({ pocket, number }: { readonly pocket: PocketReport; readonly number: number }) {
+interface PlaceRowProps {
+  readonly finding: Finding;
+  readonly place: Place;
+  readonly index: number;
+  readonly fixable: boolean;
+}
+
+function PlaceRow({ finding, place, index, fixable }: PlaceRowProps) {
+  const isHere = useBench(({ at }) => at?.kind === finding.kind && at.index === index && !at.done);
   const actions = useBenchActions();
+  const [one] = TREATMENTS[finding.kind].name;
+  const name = `${one} ${index + 1}`;
+  const isPocket = finding.kind === 'pocket';
   return (
-    <li data-kept={pocket.kept || undefined}>
+    <li data-here={isHere || undefined}>
       <UnstyledButton
         className={classes.pocketButton}
-        aria-label={`Show pocket ${number}`}
-        onClick={() => actions.flyTo(pocket.box)}
+        aria-current={isHere || undefined}
+        onClick={() => void actions.goToFinding(finding.kind, index)}
       >
-        <span className={classes.sampleNumber}>{number}</span>
-        <span>
-          {formatCount(pocket.pixels)} px{pocket.kept ? ', kept' : ''}
-        </span>
+        <VisuallyHidden>Show {one} </VisuallyHidden>
+        <span className={classes.sampleNumber}>{index + 1}</span>
+        <span>{formatCount(place.pixels)} px</span>
       </UnstyledButton>
-      <Tooltip label="Clear this pocket">
-        <ActionIcon
-          size={22}
-          aria-label={`Clear pocket ${number}`}
-          onClick={() => actions.clearPockets([pocket])}
-        >
-          <IconEraser size={15} stroke={1.6} />
-        </ActionIcon>
-      </Tooltip>
-      {!pocket.kept && (
-        <Tooltip label="Keep it: it belongs to the subject">
+      {fixable && (
+        <Tooltip label={isPocket ? 'Clear this pocket' : 'Put right only here'}>
           <ActionIcon
-            size={22}
-            aria-label={`Keep pocket ${number}`}
-            onClick={() => actions.keepPockets([pocket])}
+            size={24}
+            aria-label={isPocket ? `Clear ${name}` : `Fix ${name}`}
+            onClick={() => actions.fixFinding(finding, [place])}
           >
-            <IconPin size={15} stroke={1.6} />
+            {isPocket ? <IconEraser size={15} stroke={1.6} /> : <IconTool size={15} stroke={1.6} />}
           </ActionIcon>
         </Tooltip>
       )}
+      <Tooltip label={isPocket ? 'Keep it: it belongs to the subject' : 'Leave it as it is'}>
+        <ActionIcon
+          size={24}
+          aria-label={isPocket ? `Keep ${name}` : `Dismiss ${name}`}
+          onClick={() => actions.dismissFinding(finding, [place])}
+        >
+          {isPocket ? <IconPin size={15} stroke={1.6} /> : <IconEyeCheck size={15} stroke={1.6} />}
+        </ActionIcon>
+      </Tooltip>
     </li>
+  );
+}
+
+/** Everything that is surely wrong, at once. */
+function FixFaults() {
+  const count = useBench(({ open }) =>
+    open.reduce((sum, { severity, places }) => sum + (severity === 'fault' ? places.length : 0), 0),
+  );
+  const kinds = useBench(({ open }) => open.filter(({ severity }) => severity === 'fault').length);
+  const actions = useBenchActions();
+  if (kinds < 2) return null;
+  return (
+    <Button size="xs" fullWidth onClick={actions.fixFaults}>
+      Fix all {formatCount(count)} faults
+    </Button>
+  );
+}
+
+function KeptPockets() {
+  const pockets = useBench((state) => state.checked?.pockets);
+  const actions = useBenchActions();
+  const kept = pockets?.filter((pocket) => pocket.kept) ?? [];
+  if (kept.length === 0) return null;
+  return (
+    <details className={classes.kept}>
+      <summary>{kept.length === 1 ? '1 pocket kept' : `${kept.length} pockets kept`}</summary>
+      <ol className={classes.pockets} aria-label="Kept pockets">
+        {kept.slice(0, LISTED).map((pocket, index) => (
+          <li key={`${pocket.at.x},${pocket.at.y}`}>
+            <UnstyledButton className={classes.pocketButton} onClick={() => actions.flyTo(pocket)}>
+              <VisuallyHidden>Show kept pocket </VisuallyHidden>
+              <span className={classes.sampleNumber}>{index + 1}</span>
+              <span>{formatCount(pocket.pixels)} px</span>
+            </UnstyledButton>
+            <Tooltip label="Clear it after all">
+              <ActionIcon
+                size={24}
+                aria-label={`Clear kept pocket ${index + 1}`}
+                onClick={() => actions.clearKept(pocket)}
+              >
+                <IconEraser size={15} stroke={1.6} />
+              </ActionIcon>
+            </Tooltip>
+          </li>
+        ))}
+      </ol>
+    </details>
+  );
+}
+
+function Dismissed() {
+  const count = useBench((state) => state.cut.findings.dismissed.length);
+  const actions = useBenchActions();
+  if (count === 0) return null;
+  return (
+    <p className={classes.soft}>
+      {count === 1 ? '1 left as it is. ' : `${count} left as they are. `}
+      <UnstyledButton className={classes.statusButton} onClick={actions.restoreFindings}>
+        Ask again
+      </UnstyledButton>
+    </p>
   );
 }

@@ -99,6 +99,7 @@ function ColorControl() {
       {color !== null && (
         <div className={classes.under}>
           <ColorInput
+            eyeDropperButtonProps={{ 'aria-label': 'Pick a color from the screen' }}
             label="Color"
             size="xs"
             format="hex"
@@ -200,6 +201,7 @@ function NewColorway({ taken }: { readonly taken: readonly Colorway[] }) {
         onChange={({ currentTarget }) => setName(currentTarget.value)}
       />
       <ColorInput
+        eyeDropperButtonProps={{ 'aria-label': 'Pick a color from the screen' }}
         size="xs"
         label="Color"
         format="hex"

@@ -28,9 +28,11 @@ export function SampleList() {
 /** Points out samples without which the same would be cleared. */
 function IdleSamples() {
   const idle = useBench(
-    useShallow(({ idle: ids, cut }) =>
-      ids.filter((id) => cut.clear.samples.some((sample) => sample.id === id)),
-    ),
+    useShallow(({ open, cut }) => {
+      const places = open.find(({ kind }) => kind === 'idle-sample')?.places ?? [];
+      const ids = places.map(({ sample }) => sample!.id);
+      return ids.filter((id) => cut.clear.samples.some((sample) => sample.id === id));
+    }),
   );
   const numbers = useBench(
     useShallow(({ cut }) => idle.map((id) => cut.clear.samples.findIndex((sample) => sample.id === id) + 1)),

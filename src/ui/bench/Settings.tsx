@@ -5,11 +5,13 @@ import { DeliverSettings } from './DeliverSettings';
 import { EdgeSettings } from './EdgeSettings';
 import { InkSettings } from './InkSettings';
 import { PrepareSettings } from './PrepareSettings';
+import { TouchUpSettings } from './TouchUpSettings';
 
 const PANELS = {
   prepare: { name: 'Prepare', Panel: PrepareSettings },
   clear: { name: 'Clear', Panel: ClearSettings },
   edge: { name: 'Edge', Panel: EdgeSettings },
+  touchUp: { name: 'Touch up', Panel: TouchUpSettings },
   ink: { name: 'Ink', Panel: InkSettings },
   deliver: { name: 'Deliver', Panel: DeliverSettings },
 } as const;

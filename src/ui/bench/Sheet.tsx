@@ -5,9 +5,12 @@ import { useEffect, useRef, useState } from 'react';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
 import { Loupe } from './Loupe';
+import { Overview } from './Overview';
+import { PixelGrid } from './PixelGrid';
 import { SheetMarks } from './SheetMarks';
 import { StatusLine } from './StatusLine';
 import { useCrosshair } from './use-crosshair';
+import { Wipe } from './Wipe';
 import { useSheetGestures } from './use-sheet-gestures';
 
 /** Gray around the picture in the two themes; equal to `--around`. */
@@ -20,6 +23,7 @@ export function Sheet() {
   const { panning } = useSheetGestures(area, density);
   const crosshair = useCrosshair(density);
   const clickMode = useBench((state) => state.clickMode);
+  useFocusOnFinding(area);
   const failure = useBench((state) => state.failure);
   const opened = useBench((state) => state.opened);
   const paints = useBench((state) => state.stage === 'edge' && state.edgeMode === 'paint');
@@ -51,10 +55,22 @@ export function Sheet() {
           aria-hidden="true"
         />
       )}
+      <PixelGrid density={density} />
+      <Wipe density={density} />
+      <Overview />
       <Loupe density={density} />
       <StatusLine />
     </section>
   );
+}
+
+/** Brings the keyboard to the sheet when a key leads to a finding, so that Enter puts it right. */
+function useFocusOnFinding(area: React.RefObject<HTMLDivElement | null>): void {
+  const at = useBench((state) => state.at);
+  useEffect(() => {
+    const inMargin = document.activeElement?.closest('[aria-label="Findings"]');
+    if (at && !inMargin) area.current?.focus({ preventScroll: true });
+  }, [area, at]);
 }
 
 /** What the Enter key does on the sheet, in words. */

@@ -1,6 +1,8 @@
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
 import { shownPixel } from '../../core/stages/prepare/shown';
+import type { Place } from '../../core/findings/finding';
+import { FindingMarks } from './FindingMarks';
 import { PrepareMarks } from './PrepareMarks';
 import { StrokeMarks } from './StrokeMarks';
 import { SampleMarks } from './SampleMarks';
@@ -13,6 +15,7 @@ export function SheetMarks({ density }: { readonly density: number }) {
   const stage = useBench((state) => state.stage);
   const look = useBench((state) => state.look);
   const opened = useBench((state) => state.opened);
+  const shift = useBench(({ comparing, view }) => (comparing === 'beside' ? view.width / density : 0));
   if (!opened || look === 'original') return null;
   if (stage === 'prepare')
     return (
@@ -21,10 +24,17 @@ export function SheetMarks({ density }: { readonly density: number }) {
         <StretchLine density={density} />
       </>
     );
-  if (stage === 'edge') return <StrokeMarks density={density} />;
-  if (stage !== 'clear') return null;
+  if (stage === 'edge')
+    return (
+      <>
+        <FindingMarks density={density} shift={shift} />
+        <StrokeMarks density={density} />
+      </>
+    );
+  if (stage !== 'clear') return <FindingMarks density={density} shift={shift} />;
   return (
     <>
+      <FindingMarks density={density} shift={shift} />
       <PocketMarks density={density} />
       <StretchLine density={density} />
       <SampleMarks density={density} />
@@ -32,23 +42,32 @@ export function SheetMarks({ density }: { readonly density: number }) {
   );
 }
 
+/** Open pockets with the numbers they have in the margin, kept ones with a word. */
 function PocketMarks({ density }: { readonly density: number }) {
-  const pockets = useBench((state) => state.pockets);
+  const pockets = useBench((state) => state.checked?.pockets);
+  const open = useBench((state) => state.open.find(({ kind }) => kind === 'pocket')?.places);
   const view = useBench((state) => state.view);
-  return pockets.slice(0, NUMBERED).map(({ x, y, kept }, index) => (
+  const kept = pockets?.filter((pocket) => pocket.kept) ?? [];
+  const mark = ({ at: { x, y } }: Place, words: string | number, isKept: boolean) => (
     <span
       key={`${x},${y}`}
       className={classes.pocketMark}
-      data-kept={kept || undefined}
+      data-kept={isKept || undefined}
       style={{
         left: ((x + 0.5) * view.scale + view.left) / density,
         top: ((y + 0.5) * view.scale + view.top) / density,
       }}
       aria-hidden="true"
     >
-      {index + 1}
+      {words}
     </span>
-  ));
+  );
+  return (
+    <>
+      {kept.slice(0, NUMBERED).map((pocket) => mark(pocket, 'kept', true))}
+      {open?.slice(0, NUMBERED).map((place, index) => mark(place, index + 1, false))}
+    </>
+  );
 }
 
 function StretchLine({ density }: { readonly density: number }) {

@@ -1,5 +1,8 @@
 import { Switch, UnstyledButton } from '@mantine/core';
+import { IconAlertTriangle } from '@tabler/icons-react';
 import { useEffect, useRef } from 'react';
+import type { FindingKind } from '../../core/cut/schema';
+import type { Finding } from '../../core/findings/finding';
 import type { Stage } from '../../bench/bench-store';
 import { formatShare } from '../format';
 import { useBench, useBenchActions } from './bench-context';
@@ -10,6 +13,7 @@ export function StageStrip() {
   const on = useBench((state) => state.cut.clear.on);
   const edgeOn = useBench((state) => state.cut.edge.on);
   const prepareOn = useBench((state) => state.cut.prepare.on);
+  const touchUpOn = useBench((state) => state.cut.touchUp.on);
   const inkOn = useBench((state) => state.cut.ink.on);
   const actions = useBenchActions();
   return (
@@ -33,6 +37,13 @@ export function StageStrip() {
           checked={edgeOn}
           onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
           aria-label="Edge is on"
+        />
+      </Place>
+      <Place stage="touchUp" name="Touch up" number={4} summary={useTouchUpSummary()}>
+        <Switch
+          checked={touchUpOn}
+          onChange={({ currentTarget }) => actions.setTouchUpOn(currentTarget.checked)}
+          aria-label="Touch up is on"
         />
       </Place>
       <Place stage="ink" name="Ink" number={5} summary={useInkSummary()}>
@@ -65,7 +76,8 @@ function Place({ stage, name, number, summary, children }: PlaceProps) {
         aria-current={open ? 'step' : undefined}
         onClick={() => actions.setStage(stage)}
       >
-        <StagePicture />
+        <StagePicture stage={stage} />
+        <Badge stage={stage} />
         <span className={classes.placeText}>
           <span className={classes.placeName}>
             {name}
@@ -79,8 +91,43 @@ function Place({ stage, name, number, summary, children }: PlaceProps) {
   );
 }
 
-function StagePicture() {
-  const picture = useBench((state) => state.picture);
+/** Where each kind of finding is put right. */
+const STAGE_OF: Readonly<Record<FindingKind, Stage>> = {
+  pocket: 'clear',
+  tolerance: 'clear',
+  'idle-sample': 'clear',
+  halo: 'edge',
+  'rough-edge': 'edge',
+  alike: 'edge',
+  speck: 'touchUp',
+  residue: 'touchUp',
+  pinhole: 'touchUp',
+  frame: 'prepare',
+  'print-size': 'deliver',
+  'hidden-color': 'deliver',
+};
+
+/** How many findings a stage has; notes are not counted. */
+function Badge({ stage }: { readonly stage: Stage }) {
+  const count = useBench(({ open }) => countFor(open, stage));
+  const stale = useBench((state) => state.stale);
+  if (count === 0) return null;
+  return (
+    <span className={classes.badge} data-stale={stale || undefined}>
+      <IconAlertTriangle size={12} stroke={2} aria-hidden="true" />
+      <span aria-label={`${count} findings`}>{count}</span>
+    </span>
+  );
+}
+
+function countFor(open: readonly Finding[], stage: Stage): number {
+  return open
+    .filter(({ kind, severity }) => STAGE_OF[kind] === stage && severity !== 'note')
+    .reduce((sum, { count }) => sum + count, 0);
+}
+
+function StagePicture({ stage }: { readonly stage: Stage }) {
+  const picture = useBench(({ pictures }) => pictures?.[stage === 'deliver' ? 'result' : stage]);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     if (!picture || !canvas.current) return;
@@ -88,7 +135,7 @@ function StagePicture() {
     canvas.current.height = picture.height;
     canvas.current.getContext('2d', { alpha: false })?.drawImage(picture, 0, 0);
   }, [picture]);
-  return <canvas ref={canvas} width={84} height={46} className={classes.stagePicture} aria-hidden="true" />;
+  return <canvas ref={canvas} width={168} height={92} className={classes.stagePicture} aria-hidden="true" />;
 }
 
 function useClearSummary(): string {
@@ -133,6 +180,13 @@ function useInkSummary(): string {
     colorways.length > 0 && (colorways.length === 1 ? '1 colorway' : `${colorways.length} colorways`),
   ].filter((part) => typeof part === 'string');
   return parts.join(', ');
+}
+
+function useTouchUpSummary(): string {
+  const { on, mends } = useBench((state) => state.cut.touchUp);
+  if (!on) return 'switched off';
+  if (mends.length === 0) return 'nothing mended';
+  return mends.length === 1 ? '1 place mended' : `${mends.length} places mended`;
 }
 
 function useEdgeSummary(): string {

@@ -43,7 +43,9 @@ export function StatusLine() {
 const SHOWN_WORDS = {
   result: '',
   alpha: 'alpha alone, ',
+  faint: 'alpha with faint parts raised, ',
   edge: 'edge alone, ',
+  difference: 'what was taken, ',
 } as const;
 
 const DOING = {
@@ -51,6 +53,7 @@ const DOING = {
   samples: 'reading',
   clear: 'clearing',
   proposal: 'looking at',
+  check: 'checking',
 } as const;
 
 function SizeNote() {

@@ -15,7 +15,8 @@ export function useBenchKeys(onKeyList: () => void): void {
       const binding = bindingFor(event);
       if (!binding) return;
       event.preventDefault();
-      if (!event.repeat || !binding.release) binding.run(bench);
+      if (event.repeat && binding.release) return;
+      (event.shiftKey ? (binding.runShifted ?? binding.run) : binding.run)(bench);
     };
     const up = (event: KeyboardEvent) => {
       KEYS.find(({ key, release }) => release && key === event.key.toLowerCase())?.release?.(bench);

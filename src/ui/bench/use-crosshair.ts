@@ -14,6 +14,12 @@ export function useCrosshair(density: number) {
   const view = useBench((state) => state.view);
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
 
+  /** Follows the crosshair where it leaves what is shown. */
+  const keepInView = (x: number, y: number) => {
+    const [across, down] = [x * view.scale + view.left, y * view.scale + view.top];
+    if (across < 0 || down < 0 || across >= view.width || down >= view.height) actions.lookAt(x, y);
+  };
+
   const onKeyDown = (event: KeyboardEvent) => {
     const { frame, pointer } = store.getState();
     const { width, height } = frame.crop;
@@ -25,9 +31,16 @@ export function useCrosshair(density: number) {
       const x = Math.min(width - 1, Math.max(0, start.x + step[0] * far));
       const y = Math.min(height - 1, Math.max(0, start.y + step[1] * far));
       setPixel({ x, y });
+      actions.leaveFinding();
+      keepInView(x, y);
       void actions.point((x + 0.5) * view.scale + view.left, (y + 0.5) * view.scale + view.top);
     } else if (event.key === 'Enter') {
       event.preventDefault();
+      // While findings are walked through Enter is theirs; they are left as soon as the crosshair moves.
+      if (store.getState().at) {
+        actions.fixFindingAt();
+        return;
+      }
       setPixel({ x: start.x, y: start.y });
       const { scale, left, top } = view;
       void actions.click((start.x + 0.5) * scale + left, (start.y + 0.5) * scale + top, event.shiftKey);

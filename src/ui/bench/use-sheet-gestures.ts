@@ -27,7 +27,11 @@ export function useSheetGestures(
 
   const onSheet = (clientX: number, clientY: number) => {
     const box = area.current!.getBoundingClientRect();
-    return { x: (clientX - box.left) * density, y: (clientY - box.top) * density };
+    const { comparing, view } = store.getState();
+    const x = (clientX - box.left) * density;
+    // Side by side the right half shows the same view as the left one.
+    const shift = comparing === 'beside' && x >= view.width ? view.width : 0;
+    return { x: x - shift, y: (clientY - box.top) * density };
   };
 
   useGesture(

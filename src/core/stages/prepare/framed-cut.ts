@@ -1,4 +1,4 @@
-import type { Cut, Sample, Stroke } from '../../cut/schema';
+import type { Cut, Mend, Sample, Stroke } from '../../cut/schema';
 import { AS_IT_CAME } from '../../cut/upgrade';
 import { apply } from '../../numeric/matrix3';
 import type { Rect } from '../../raster/raster';
@@ -42,6 +42,12 @@ export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
     const at = pixelToFrame(frame, x, y);
     return at.x >= work.x && at.y >= work.y && at.x < work.x + work.width && at.y < work.y + work.height;
   };
+  /** Mends of things outside do nothing; what reaches far acts around its place all the same. */
+  const reaches = (one: Mend) => one.mend === 'residue' || one.mend === 'halo' || inside(one);
+  const mend = (one: Mend): Mend => {
+    const { x, y } = pixelToFrame(frame, one.x, one.y);
+    return { ...one, x: x - work.x, y: y - work.y };
+  };
   const stroke = ({ radiusPx, points }: Stroke): Stroke => ({
     radiusPx,
     points: points.map(([x, y]) => {
@@ -58,6 +64,7 @@ export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
       pockets: cut.clear.pockets.filter(inside).map(place),
     },
     edge: { ...cut.edge, fineDetail: cut.edge.fineDetail.map(stroke) },
+    touchUp: { ...cut.touchUp, mends: cut.touchUp.mends.filter(reaches).map(mend) },
   };
 }
 

@@ -2,15 +2,21 @@ import { z } from 'zod';
 import { isBacking } from '../../../../core/view/backing';
 import { checkPieceId, guarded, readBody } from '../../../../server/guard';
 import { getHouse } from '../../../../server/house';
-import { currentCut, getPiece, setBacking } from '../../../../storage/pieces';
+import { displayName } from '../../../../server/import-piece';
+import { currentCut, getPiece, renamePiece, setBacking } from '../../../../storage/pieces';
 
 interface Context {
   readonly params: Promise<{ id: string }>;
 }
 
-const bodySchema = z.strictObject({
-  backing: z.string().refine(isBacking, 'expected "checker" or a color like #ff00ff'),
-});
+const bodySchema = z.union([
+  z.strictObject({
+    backing: z
+      .string()
+      .refine(isBacking, 'expected checker, checker-dark, a color like #ff00ff, or piece: and an id'),
+  }),
+  z.strictObject({ name: z.string().trim().min(1, 'expected a name').max(200) }),
+]);
 
 export const dynamic = 'force-dynamic';
 
@@ -24,10 +30,16 @@ export const GET = guarded(async (_request, { params }: Context) => {
   });
 });
 
-/** Remembers the backing the piece is looked at on. */
+/** Remembers the backing the piece is looked at on, or gives it another name. */
 export const PATCH = guarded(async (request, { params }: Context) => {
-  const house = await getHouse();
-  const { backing } = await readBody(request, bodySchema);
-  await setBacking(house.database, checkPieceId((await params).id), backing);
-  return Response.json({ backing });
+  const { database } = await getHouse();
+  const body = await readBody(request, bodySchema);
+  const id = checkPieceId((await params).id);
+  if ('backing' in body) {
+    await setBacking(database, id, body.backing);
+    return Response.json(body);
+  }
+  const name = displayName(body.name);
+  await renamePiece(database, id, name);
+  return Response.json({ name });
 });

@@ -1,0 +1,133 @@
+import type { Cut } from '../cut/schema';
+import { runToEnd, type Steps } from '../numeric/steps';
+import type { Raster, Rect } from '../raster/raster';
+import { reachMaps, renderPrepared, type Cutout } from '../render';
+import { actingSamples, backdropOfSample, colorOfSample, type ReachCache } from '../stages/clear/clear';
+import { sceneOf, type Scene } from '../stages/clear/scene';
+import type { Frame } from '../stages/prepare/frame';
+import { prepareSteps } from '../stages/prepare/prepare';
+import { finishedOf, type Finding } from './finding';
+import { findFrameTouches } from './frame-touch';
+import { findHalo, LIKELY_BACKGROUNDS, type BackgroundAt } from './halo';
+import { findHiddenColor } from './hidden-color';
+import { findIdleSamples } from './idle-sample';
+import { findPinholes } from './pinholes';
+import { findOpenPockets, pocketPlaces, type PocketPlace } from './pockets';
+import { findPrintSize } from './print-size';
+import { findResidue } from './residue';
+import { findRoughEdges } from './rough-edge';
+import { findSpecks } from './specks';
+import { findTolerances } from './tolerance';
+import { findTooAlike } from './too-alike';
+
+/** What the checks read of a cut that was rendered at full size. */
+export interface CheckInput {
+  readonly original: Raster;
+  /** The prepared picture at full size, and the cut with its places on it. */
+  readonly scene: Scene;
+  readonly cut: Cut;
+  readonly frame: Frame;
+  /** The cutout's part of the scene. */
+  readonly window: Rect;
+  readonly cutout: Cutout;
+}
+
+/** Everything that all checks found. */
+export interface Checked {
+  /** Faults first, then doubts, then notes. */
+  readonly findings: readonly Finding[];
+  /** All pockets, kept ones too. */
+  readonly pockets: readonly PocketPlace[];
+}
+
+/**
+ * Runs every check on a full-size cutout, in steps. Reach maps are taken from and left in `cache`; those that only the
+ * checks need are left in `spare`.
+ */
+export function* checkCut(input: CheckInput, cache: ReachCache, spare: ReachCache): Steps<Checked> {
+  const { scene, cut, window, cutout, original } = input;
+  const maps = yield* reachMaps(scene, cut, cache);
+  const samples = actingSamples(cut);
+  const found: (Finding | null)[] = [
+    findPrintSize(cutout.raster, cut),
+    findHiddenColor(original, 'original'),
+  ];
+  const joined = samples.map((sample, k) => ({ sample, map: maps[k]! }));
+  const pockets = yield* pocketPlaces(scene, cut, window, joined, spare);
+  yield { stage: 'check', done: 1, total: 4 };
+  found.push(findOpenPockets(pockets), findTolerances(samples, maps, window));
+  if (samples.length > 1) found.push(findIdleSamples(samples, maps, window));
+  found.push(findTooAlike(cutout.alike));
+  if (cutout.alpha.transparent > 0) found.push(...(yield* pixelFindings(input)));
+  return { findings: inOrder(found), pockets };
+}
+
+function* pixelFindings({ scene, cut, frame, window, cutout }: CheckInput): Steps<(Finding | null)[]> {
+  const finished = finishedOf(cutout.raster);
+  yield { stage: 'check', done: 2, total: 4 };
+  const meant = cut.clear.pockets
+    .filter(({ keep }) => !keep)
+    .map(({ x, y }) => ({ x: x - window.x, y: y - window.y }));
+  const found = [yield* findSpecks(finished)];
+  yield { stage: 'check', done: 3, total: 4 };
+  found.push(yield* findPinholes(finished, meant));
+  found.push(findFrameTouches(finished, croppedSides(frame)));
+  found.push(yield* findResidue(finished));
+  found.push(yield* findRoughEdges(finished));
+  found.push(yield* findHalo(finished, backgroundsOf(scene, cut, window)));
+  return found;
+}
+
+/** What stood behind the subject: the backdrops that samples read; whatever is likely where nothing was read. */
+function backgroundsOf(scene: Scene, cut: Cut, window: Rect): readonly BackgroundAt[] {
+  const samples = actingSamples(cut);
+  if (samples.length === 0) return LIKELY_BACKGROUNDS;
+  return samples.map((sample): BackgroundAt => {
+    const backdrop = backdropOfSample(scene, sample);
+    if (backdrop) return (x, y) => backdrop(x + window.x, y + window.y);
+    const color = colorOfSample(scene, sample);
+    return () => color;
+  });
+}
+
+function croppedSides({ crop, width, height }: Frame) {
+  const sides: ('left' | 'right' | 'top' | 'bottom')[] = [];
+  if (crop.x > 0) sides.push('left');
+  if (crop.y > 0) sides.push('top');
+  if (crop.x + crop.width < width) sides.push('right');
+  if (crop.y + crop.height < height) sides.push('bottom');
+  return sides;
+}
+
+const ORDER = { fault: 0, doubt: 1, note: 2 } as const;
+
+/** Findings without the empty ones, the worst first. */
+export function inOrder(found: readonly (Finding | null)[]): Finding[] {
+  return found
+    .filter((finding) => finding !== null)
+    .sort((one, other) => ORDER[one.severity] - ORDER[other.severity]);
+}
+
+/** A cut rendered at full size, and the checks of it, to be run when they are wanted. */
+export interface Checkable {
+  readonly cutout: Cutout;
+  readonly frame: Frame;
+  readonly check: () => Checked;
+}
+
+/** Renders a cut at full size, at once. */
+export function renderCheckable(original: Raster, cut: Cut): Checkable {
+  const prepared = runToEnd(prepareSteps({ original }, cut));
+  const { frame, window } = prepared;
+  const scene = sceneOf(prepared.raster);
+  const cache: ReachCache = new Map();
+  const cutout = runToEnd(renderPrepared(scene, prepared, cache));
+  const input = { original, scene, cut: prepared.cut, frame, window, cutout };
+  return { cutout, frame, check: () => runToEnd(checkCut(input, cache, new Map())) };
+}
+
+/** Renders a cut at full size and runs every check on it, at once. */
+export function renderAndCheck(original: Raster, cut: Cut) {
+  const { cutout, frame, check } = renderCheckable(original, cut);
+  return { cutout, frame, checked: check() };
+}

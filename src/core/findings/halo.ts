@@ -1,0 +1,118 @@
+import { ciede2000, cieLabOf } from '../color/ciede2000';
+import { hexOfRgb } from '../color/hex';
+import { lumaOf } from '../color/luma';
+import type { Mend } from '../cut/schema';
+import { Cells } from '../numeric/cells';
+import type { Steps } from '../numeric/steps';
+import type { Raster, Rect } from '../raster/raster';
+import type { Rgb } from '../stages/clear/sample-color';
+import { insideColor, isRim, leanOf, leanWithin } from '../stages/touch-up/rim';
+import { foundAt, withMends, type Finding, type Finished, type Fix, type Place } from './finding';
+
+/** What a pixel of the background looked like at a place. */
+export type BackgroundAt = (x: number, y: number) => Rgb;
+
+/** A cell has a halo from this mean color difference (CIEDE2000) over its rim, with so many pixels of rim. */
+const LEAST_DIFFERENCE = 3.2;
+const FEWEST = 12;
+
+const ROWS = 64;
+
+/**
+ * Old background in the color of the rim: how different the rim looks, over the neutral backing that contrasts most with
+ * the old background, from the same rim in the color of the inside near it. Only what differs toward the background
+ * counts. `backgrounds` are what may have stood behind. `amount` is the mean CIEDE2000 over the places.
+ */
+export function* findHalo({ raster }: Finished, backgrounds: readonly BackgroundAt[]): Steps<Finding | null> {
+  const { width, height } = raster;
+  const rim = new Cells(width, height);
+  const differences = new Float64Array(rim.counts.length);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      if (!isRim(raster, x, y)) continue;
+      const inside = insideColor(raster, x, y);
+      if (!inside) continue;
+      rim.add(x, y);
+      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
+    }
+    if (y % ROWS === 0) yield { stage: 'check', done: y, total: height };
+  }
+  const isHalo = (cell: number) =>
+    rim.counts[cell]! >= FEWEST && differences[cell]! >= LEAST_DIFFERENCE * rim.counts[cell]!;
+  const places = rim.clustersOf(isHalo).map((cluster): Place => {
+    const at = { x: cluster.x + (cluster.width >> 1), y: cluster.y + (cluster.height >> 1) };
+    return { ...cluster, at, background: behind(raster, cluster, backgrounds) };
+  });
+  let [sum, count] = [0, 0];
+  rim.counts.forEach((pixels, cell) => {
+    if (!isHalo(cell)) return;
+    sum += differences[cell]!;
+    count += pixels;
+  });
+  const mean = count === 0 ? 0 : sum / count;
+  return foundAt(
+    'halo',
+    'fault',
+    places,
+    `The edge still carries old background: a color difference of ${mean.toFixed(1)} along ${count} px.`,
+    mean,
+  );
+}
+
+/** Takes the old background out of the edge; where that was done already, out of the rim's colors at the places. */
+export const cleanHalo: Fix = (cut, places, { toOriginal }) => {
+  const { edge } = cut;
+  if (!edge.on) return { ...cut, edge: { ...edge, on: true, spill: 100 } };
+  if (edge.spill < 100) return { ...cut, edge: { ...edge, spill: 100 } };
+  const mends = places.map((place): Mend => {
+    const middle = toOriginal(place.x + (place.width >> 1), place.y + (place.height >> 1));
+    const reachPx = Math.ceil(Math.max(place.width, place.height) / 2) + 1;
+    return { mend: 'halo', ...middle, reachPx, background: place.background ?? '#ffffff' };
+  });
+  return withMends(cut, mends);
+};
+
+/** The backgrounds that are likely behind a finished cutout of which nothing is known: white and black paper. */
+export const LIKELY_BACKGROUNDS: readonly BackgroundAt[] = [
+  () => ({ red: 255, green: 255, blue: 255 }),
+  () => ({ red: 0, green: 0, blue: 0 }),
+];
+
+/** Which of the backgrounds the rim at a place leans to most, as `#rrggbb`. */
+function behind(raster: Raster, place: Rect, backgrounds: readonly BackgroundAt[]): string {
+  const [x, y] = [place.x + (place.width >> 1), place.y + (place.height >> 1)];
+  const leans = backgrounds.map((backgroundAt) => {
+    const background = backgroundAt(x, y);
+    return { background, lean: backgrounds.length > 1 ? leanWithin(raster, place, background) : 1 };
+  });
+  const { red, green, blue } = leans.reduce((best, one) => (one.lean > best.lean ? one : best)).background;
+  return hexOfRgb(red, green, blue);
+}
+
+/** The color difference that old background makes at a pixel of the rim; 0 where it has none. */
+function differenceAt(
+  { data }: Raster,
+  i: number,
+  inside: Rgb,
+  backgrounds: readonly BackgroundAt[],
+  x: number,
+  y: number,
+): number {
+  const p = i * 4;
+  const own = { red: data[p]!, green: data[p + 1]!, blue: data[p + 2]! };
+  let most = 0;
+  for (const backgroundAt of backgrounds) {
+    const background = backgroundAt(x, y);
+    if (leanOf(own, inside, background) === 0) continue;
+    const backing = lumaOf(background.red, background.green, background.blue) > 127 ? 0 : 255;
+    const weight = data[p + 3]! / 255;
+    const lay = (color: Rgb) =>
+      cieLabOf(
+        color.red * weight + backing * (1 - weight),
+        color.green * weight + backing * (1 - weight),
+        color.blue * weight + backing * (1 - weight),
+      );
+    most = Math.max(most, ciede2000(lay(own), lay(inside)));
+  }
+  return most;
+}

@@ -1,0 +1,131 @@
+import type { Mend } from '../cut/schema';
+import type { Steps } from '../numeric/steps';
+import { SPECK_ALPHA } from '../stages/touch-up/island';
+import { counted, foundAt, smallArea, withMends, type Finding, type Finished, type Fix } from './finding';
+import { islandsOf, partsNear, reachOf, type Island, type Islands } from './islands';
+import { FAINT_ALPHA } from './residue';
+
+/** What lies this near to something larger is a part of it that came apart. */
+const APART_PX = 4;
+
+/** A line is at least so long, and its length squared so many times its area; of a disc that is 1.3 times. */
+const LINE_PX = 5;
+const LINE_SHAPE = 2.5;
+
+/** A solid mark of so many squares of the stroke's width is a dot that was drawn with the same pen. */
+const DOT_SQUARES = 1.8;
+const SOLID = 150;
+
+/** Among lines as thin as this nothing tells a grain from a piece of a line that came apart. */
+const HAIRLINE_PX = 1.6;
+
+/**
+ * Small islands of alpha that belong to nothing: dust, grains of compression. Faint ones are residue instead, and solid
+ * ones as broad as the strokes of a drawing are its dots.
+ */
+export function* findSpecks({ raster: { width, height }, alpha }: Finished): Steps<Finding | null> {
+  const most = smallArea({ width, height });
+  const islands = islandsOf(alpha, width, height, SPECK_ALPHA, most);
+  yield { stage: 'check', done: 1, total: 3 };
+  // Where nothing is large, the small things are the subject.
+  if (islands.small.length === islands.areas.length) return null;
+  const seen = islands.small.filter((island) => island.peak > FAINT_ALPHA && !isLine(island));
+  if (seen.length === 0) return null;
+  const isDot = dotsOf(alpha, width, islands);
+  yield { stage: 'check', done: 2, total: 3 };
+  const places = seen.filter((island) => !isDot(island) && !isPiece(island, islands, most, width, height));
+  return foundAt(
+    'speck',
+    'fault',
+    places,
+    `${counted(places.length, 'small island')} of up to ${Math.max(0, ...places.map(({ pixels }) => pixels))} px stand alone.`,
+  );
+}
+
+/** Whether an island is long and thin: a piece of a hairline, not a grain. */
+function isLine({ width, height, pixels }: Island): boolean {
+  const length = Math.max(width, height);
+  return length >= LINE_PX && length * length >= LINE_SHAPE * pixels;
+}
+
+/** Whether an island lies near something large, or in a row of small ones that together are: a part of it that came apart. */
+function isPiece(island: Island, islands: Islands, most: number, width: number, height: number): boolean {
+  const seen = new Set([island.part]);
+  const waiting = [island];
+  let area = island.pixels;
+  while (waiting.length > 0) {
+    for (const part of partsNear(islands, waiting.pop()!, APART_PX, width, height)) {
+      if (seen.has(part)) continue;
+      seen.add(part);
+      area += islands.areas[part]!;
+      if (area > most) return true;
+      const next = islands.small.find((one) => one.part === part);
+      if (next) waiting.push(next);
+    }
+  }
+  return false;
+}
+
+/**
+ * Says of islands whether they are dots of a drawing: within what is large, solid, as broad as its strokes; or anything within
+ * a drawing of hairlines.
+ */
+function dotsOf(alpha: Uint8Array, width: number, islands: Islands): (island: Island) => boolean {
+  const owners = islands.owners();
+  const isSmall = new Set(islands.small.map(({ part }) => part));
+  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
+  for (let i = 0; i < owners.length; i++) {
+    if (owners[i] === 0 || isSmall.has(owners[i]! - 1)) continue;
+    const x = i % width;
+    const y = (i - x) / width;
+    if (x < left) left = x;
+    if (x > right) right = x;
+    if (y < top) top = y;
+    bottom = y;
+  }
+  const stroke = strokeWidth(alpha, width);
+  const least = DOT_SQUARES * stroke ** 2;
+  return ({ at: { x, y }, peak, pixels }) =>
+    x >= left &&
+    x <= right &&
+    y >= top &&
+    y <= bottom &&
+    (stroke <= HAIRLINE_PX || (peak >= SOLID && pixels >= least));
+}
+
+/** Longer stretches count as this long. */
+const LONGEST = 255;
+
+/**
+ * How wide the strokes of a drawing are: the median stretch of subject along rows and columns, by which a broad bar among
+ * fine lines counts little, less what a slanting line is longer along them on average (pi / 4).
+ */
+function strokeWidth(alpha: Uint8Array, width: number): number {
+  const counts = new Uint32Array(LONGEST + 1);
+  const height = alpha.length / width;
+  const countAlong = (start: number, step: number, length: number) => {
+    let stretch = 0;
+    for (let k = 0, i = start; k <= length; k++, i += step) {
+      if (k < length && alpha[i]! >= 128) stretch++;
+      else if (stretch > 0) {
+        counts[Math.min(LONGEST, stretch)]!++;
+        stretch = 0;
+      }
+    }
+  };
+  for (let y = 0; y < height; y++) countAlong(y * width, 1, width);
+  for (let x = 0; x < width; x++) countAlong(x, width, height);
+  const half = counts.reduce((sum, count) => sum + count, 0) / 2;
+  let [length, below] = [0, 0];
+  while (length < LONGEST && below < half) below += counts[++length]!;
+  return length * (Math.PI / 4);
+}
+
+/** Clears each island by itself. */
+export const clearSpecks: Fix = (cut, places, { toOriginal }) => {
+  const mends = places.map((place): Mend => {
+    const { x, y } = toOriginal(place.at.x, place.at.y);
+    return { mend: 'speck', x, y, reachPx: reachOf(place) };
+  });
+  return withMends(cut, mends);
+};

@@ -1,0 +1,123 @@
+import type { Raster, Rect } from '../../raster/raster';
+import type { Rgb } from '../clear/sample-color';
+
+/** The rim: what has at least RIM_ALPHA within RIM_PX of what has less. */
+const RIM_ALPHA = 24;
+const RIM_PX = 2;
+
+/** The certain inside: opaque with this many opaque pixels on all sides, looked for this far away. */
+const INSIDE_PX = 2;
+const SEARCH_PX = 7;
+/** So many inside pixels, the nearest, say what color the rim should have. */
+const INSIDE_COUNT = 6;
+
+/** Old background is told only where it differs from the subject by so much (8-bit RGB), and by a share from this on. */
+const LEAST_CONTRAST = 40;
+const LEAST_SHARE = 0.15;
+
+/** How far around a pixel the cutout must be known to tell old background in it. */
+export const RIM_MARGIN_PX = SEARCH_PX + INSIDE_PX;
+
+/** Offsets around a pixel, nearest first. */
+const RINGS: readonly (readonly [number, number])[] = Array.from(
+  { length: (2 * SEARCH_PX + 1) * (2 * SEARCH_PX + 1) },
+  (_, k): readonly [number, number] => [
+    (k % (2 * SEARCH_PX + 1)) - SEARCH_PX,
+    Math.floor(k / (2 * SEARCH_PX + 1)) - SEARCH_PX,
+  ],
+).sort(([a, b], [c, d]) => a * a + b * b - (c * c + d * d));
+
+/** Whether a pixel is seen and lies beside what is cleared. */
+export function isRim({ width, height, data }: Raster, x: number, y: number): boolean {
+  if (data[(y * width + x) * 4 + 3]! < RIM_ALPHA) return false;
+  for (let v = Math.max(0, y - RIM_PX); v <= Math.min(height - 1, y + RIM_PX); v++)
+    for (let u = Math.max(0, x - RIM_PX); u <= Math.min(width - 1, x + RIM_PX); u++)
+      if (data[(v * width + u) * 4 + 3]! < RIM_ALPHA) return true;
+  return false;
+}
+
+/** The color of the certain inside of the subject near a pixel; null where none is near, as in thin strokes. */
+export function insideColor(raster: Raster, x: number, y: number): Rgb | null {
+  const { width, height, data } = raster;
+  let [red, green, blue, count] = [0, 0, 0, 0];
+  for (const [dx, dy] of RINGS) {
+    const [u, v] = [x + dx, y + dy];
+    if (u < INSIDE_PX || v < INSIDE_PX || u >= width - INSIDE_PX || v >= height - INSIDE_PX) continue;
+    const p = (v * width + u) * 4;
+    if (data[p + 3] !== 255 || !isInside(data, p, width)) continue;
+    red += data[p]!;
+    green += data[p + 1]!;
+    blue += data[p + 2]!;
+    if (++count === INSIDE_COUNT) break;
+  }
+  return count < INSIDE_COUNT ? null : { red: red / count, green: green / count, blue: blue / count };
+}
+
+function isInside(data: Uint8Array, p: number, width: number): boolean {
+  for (let dy = -INSIDE_PX; dy <= INSIDE_PX; dy++)
+    for (let dx = -INSIDE_PX; dx <= INSIDE_PX; dx++)
+      if (data[p + (dy * width + dx) * 4 + 3]! < 255) return false;
+  return true;
+}
+
+/** How much of the way from the inside's color to the background's a color lies, 0 to about 1; 0 where it does not. */
+export function leanOf(own: Rgb, inside: Rgb, background: Rgb): number {
+  const [dr, dg, db] = [
+    background.red - inside.red,
+    background.green - inside.green,
+    background.blue - inside.blue,
+  ];
+  const square = dr * dr + dg * dg + db * db;
+  if (square < LEAST_CONTRAST * LEAST_CONTRAST) return 0;
+  const [or, og, ob] = [own.red - inside.red, own.green - inside.green, own.blue - inside.blue];
+  const share = (or * dr + og * dg + ob * db) / square;
+  if (share < LEAST_SHARE) return 0;
+  const [xr, xg, xb] = [or - share * dr, og - share * dg, ob - share * db];
+  const aside = xr * xr + xg * xg + xb * xb;
+  return aside <= Math.max(400, 0.12 * share * share * square) ? share : 0;
+}
+
+/** The sum of what a part's rim leans to a background. */
+export function leanWithin(raster: Raster, part: Rect, background: Rgb): number {
+  let sum = 0;
+  for (let y = part.y; y < part.y + part.height; y++)
+    for (let x = part.x; x < part.x + part.width; x++) {
+      const inside = isRim(raster, x, y) ? insideColor(raster, x, y) : null;
+      if (inside) sum += leanOf(colorAt(raster, x, y), inside, background);
+    }
+  return sum;
+}
+
+/**
+ * Takes a background out of the colors of the rim in the part `rect`, into `out` (of `rect`'s size); alpha stays. `wide`
+ * holds the part `part`, which goes RIM_MARGIN_PX farther or as far as the picture. `target` is where it acts.
+ */
+export function cleanRimInto(
+  wide: Raster,
+  part: Rect,
+  target: Rect,
+  rect: Rect,
+  out: Raster,
+  background: Rgb,
+): void {
+  for (let y = target.y; y < target.y + target.height; y++)
+    for (let x = target.x; x < target.x + target.width; x++) {
+      const [u, v] = [x - part.x, y - part.y];
+      const inside = isRim(wide, u, v) ? insideColor(wide, u, v) : null;
+      if (!inside) continue;
+      const own = colorAt(wide, u, v);
+      const lean = leanOf(own, inside, background);
+      if (lean === 0) continue;
+      const p = ((y - rect.y) * rect.width + x - rect.x) * 4;
+      const freed = (color: number, from: number, to: number) =>
+        Math.min(255, Math.max(0, Math.round(color - lean * (to - from))));
+      out.data[p] = freed(own.red, inside.red, background.red);
+      out.data[p + 1] = freed(own.green, inside.green, background.green);
+      out.data[p + 2] = freed(own.blue, inside.blue, background.blue);
+    }
+}
+
+function colorAt({ width, data }: Raster, x: number, y: number): Rgb {
+  const p = (y * width + x) * 4;
+  return { red: data[p]!, green: data[p + 1]!, blue: data[p + 2]! };
+}

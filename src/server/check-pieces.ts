@@ -1,0 +1,43 @@
+import { cutOfRevision, listPieces, setFindings, type ShelfPiece } from '../storage/pieces';
+import type { House } from './house';
+
+/** Pieces whose checks failed, with the revision: not tried again. */
+const failed = new Set<string>();
+
+let running: Promise<void> | null = null;
+
+/** Whether a piece's revision in force is still to be checked. */
+export function isToBeChecked(piece: ShelfPiece): boolean {
+  return piece.findings === null && !failed.has(keyOf(piece));
+}
+
+/** Checks the pieces on the Shelf whose revision in force was not checked yet, one after another, in the background. */
+export function checkPieces(house: House): Promise<void> {
+  running ??= checkAll(house).finally(() => (running = null));
+  return running;
+}
+
+async function checkAll(house: House): Promise<void> {
+  for (;;) {
+    const waiting = (await listPieces(house.database)).filter(isToBeChecked);
+    if (waiting.length === 0) return;
+    for (const piece of waiting) await checkPiece(house, piece);
+  }
+}
+
+async function checkPiece(house: House, piece: ShelfPiece): Promise<void> {
+  const { id, name, sha256, revision } = piece;
+  try {
+    const cut = await cutOfRevision(house.database, id, revision);
+    const originalPath = house.files.pathOf('originals', sha256);
+    const { counts } = await house.pool.run('check', { originalPath, originalName: name, cut });
+    await setFindings(house.database, id, revision, counts);
+  } catch (error) {
+    failed.add(keyOf(piece));
+    console.error(`"${name}" could not be checked:`, error);
+  }
+}
+
+function keyOf({ id, revision }: { readonly id: string; readonly revision: number }): string {
+  return `${id}-${revision}`;
+}
