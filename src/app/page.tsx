@@ -5,6 +5,7 @@ import { listPieces } from '../storage/pieces';
 export const dynamic = 'force-dynamic';
 
 export default async function ShelfPage() {
-  const house = await getHouse();
-  return <Shelf pieces={await listPieces(house.database)} />;
+  const { database } = await getHouse();
+  const [pieces, trash] = await Promise.all([listPieces(database), listPieces(database, 'trash')]);
+  return <Shelf pieces={pieces} trash={trash} />;
 }

@@ -2,6 +2,7 @@
 
 import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
+import { useMounted } from '@mantine/hooks';
 import { IconPhotoDown, IconScan } from '@tabler/icons-react';
 import { useEffect, useRef, useState } from 'react';
 import { IntakeList } from './IntakeList';
@@ -14,6 +15,7 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
   const { entries, take, cancel, dismiss } = useIntake(onArrived);
   const browse = useRef<() => void>(null);
   const [scanning, setScanning] = useState(false);
+  const awake = useMounted();
 
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
@@ -27,7 +29,7 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
   }, [take]);
 
   return (
-    <section aria-label="Bring pictures in">
+    <section aria-label="Bring pictures in" aria-busy={!awake}>
       <Dropzone
         onDrop={take}
         openRef={browse}

@@ -1,18 +1,37 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useCallback } from 'react';
+import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { ShelfPieceFacts } from '../../bench/api';
 import { Mark } from '../frame/Mark';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
+import { arranged, AS_THEY_CAME } from './arrange';
+import { ArrangeBar } from './ArrangeBar';
 import { Intake } from './Intake';
-import { PieceCard } from './PieceCard';
+import { PieceGrid } from './PieceGrid';
+import { SelectionBar } from './SelectionBar';
 import classes from './shelf.module.css';
+import { TrashShelf } from './TrashShelf';
+import { useFindingCounts } from './use-finding-counts';
+import { useSelection } from './use-selection';
+import { useTrash } from './use-trash';
+
+interface Props {
+  readonly pieces: readonly ShelfPieceFacts[];
+  readonly trash: readonly ShelfPieceFacts[];
+}
 
 /** All pieces, and the way in for new ones. */
-export function Shelf({ pieces }: { readonly pieces: readonly ShelfPieceFacts[] }) {
+export function Shelf({ pieces: given, trash }: Props) {
   const router = useRouter();
   const refresh = useCallback(() => router.refresh(), [router]);
+  const pieces = useFindingCounts(given);
+  const [arrangement, arrange] = useState(AS_THEY_CAME);
+  const [trashShown, setTrashShown] = useState(false);
+  const wanted = useDeferredValue(arrangement);
+  const shown = useMemo(() => arranged(pieces, wanted), [pieces, wanted]);
+  const selection = useSelection(shown);
+  const { discard, problem } = useTrash(refresh);
   return (
     <div className={classes.screen}>
       <header className={classes.header}>
@@ -25,17 +44,53 @@ export function Shelf({ pieces }: { readonly pieces: readonly ShelfPieceFacts[] 
       </header>
       <main className={classes.main}>
         <Intake onArrived={refresh} empty={pieces.length === 0} />
-        {pieces.length === 0 ? (
-          <p className={classes.nothing}>
-            The Shelf is empty. Bring a logo, a scanned signature or a photo whose background has to go: it
-            stays on this machine, and its original is never changed.
+        {(pieces.length > 0 || trash.length > 0) && (
+          <ArrangeBar
+            arrangement={arrangement}
+            onArrange={arrange}
+            shown={shown.length}
+            all={pieces.length}
+            trashed={trash.length}
+            trashShown={trashShown}
+            onTrash={() => setTrashShown((is) => !is)}
+          />
+        )}
+        {problem && (
+          <p className={classes.problem} role="alert">
+            {problem}
           </p>
+        )}
+        {trashShown ? (
+          <TrashShelf pieces={trash} onChanged={refresh} />
         ) : (
-          <ul className={classes.grid}>
-            {pieces.map((piece) => (
-              <PieceCard key={piece.id} piece={piece} />
-            ))}
-          </ul>
+          <>
+            <SelectionBar
+              count={selection.ids.size}
+              onClear={selection.clear}
+              onAll={selection.all}
+              onDiscard={() => {
+                void discard([...selection.ids]);
+                selection.clear();
+              }}
+            />
+            {pieces.length === 0 ? (
+              <p className={classes.nothing}>
+                The Shelf is empty. Bring a logo, a scanned signature or a photo whose background has to go:
+                it stays on this machine, and its original is never changed.
+              </p>
+            ) : (
+              <PieceGrid
+                key={`${wanted.order} ${wanted.kind} ${wanted.search}`}
+                pieces={shown}
+                selection={selection}
+                onDiscard={discard}
+                onChanged={refresh}
+              />
+            )}
+            {pieces.length > 0 && shown.length === 0 && (
+              <p className={classes.nothing}>No piece is like that. Show all, or search for less.</p>
+            )}
+          </>
         )}
       </main>
     </div>
