@@ -16,8 +16,11 @@ import { fileURLToPath } from 'node:url';
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
-/** Ends the script with a message that a person can act on. */
+const children = new Set();
+
+/** Ends the script, and what it started, with a message that a person can act on. */
 export function stop(message) {
+  for (const child of children) child.kill();
   process.stderr.write(`\nKenosis: ${message}\n`);
   process.exit(1);
 }
@@ -50,6 +53,7 @@ export function run(command, args, { env = {}, quiet = false } = {}) {
       env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
+    children.add(child);
     let tail = '';
     const take = (target) => (chunk) => {
       if (!quiet) target.write(chunk);
@@ -58,22 +62,37 @@ export function run(command, args, { env = {}, quiet = false } = {}) {
     child.stdout.on('data', take(process.stdout));
     child.stderr.on('data', take(process.stderr));
     child.on('error', (error) => resolve({ code: 127, tail: String(error) }));
-    child.on('close', (code) => resolve({ code: code ?? 1, tail }));
+    child.on('close', (code) => {
+      children.delete(child);
+      resolve({ code: code ?? 1, tail });
+    });
   });
 }
 
-/** Shows a step with its time while it runs. */
+const running = new Map();
+let ticking = null;
+
+/** Shows a step with its time while it runs; several may run side by side. */
 export async function step(name, work) {
   const start = Date.now();
-  const seconds = () => `${Math.round((Date.now() - start) / 1000)} s`;
+  const seconds = () => `${name}: ${Math.round((Date.now() - start) / 1000)} s`;
   const live = process.stdout.isTTY;
-  const timer = live ? setInterval(() => process.stdout.write(`\r  ${name} ... ${seconds()} `), 500) : null;
-  if (!live) process.stdout.write(`  ${name} ...\n`);
+  if (live) {
+    running.set(name, seconds);
+    ticking ??= setInterval(
+      () => process.stdout.write(`\r\x1b[K  ${[...running.values()].map((say) => say()).join(', ')} `),
+      500,
+    );
+  } else process.stdout.write(`  ${name} ...\n`);
   try {
     return await work();
   } finally {
-    if (timer) clearInterval(timer);
-    process.stdout.write(`${live ? '\r' : ''}  ${name}: ${seconds()}          \n`);
+    running.delete(name);
+    if (running.size === 0) {
+      clearInterval(ticking);
+      ticking = null;
+    }
+    process.stdout.write(`${live ? '\r\x1b[K' : ''}  ${seconds()}\n`);
   }
 }
 
@@ -99,22 +118,40 @@ export function writeStamp(file, value) {
   writeFileSync(path.join(root, file), value);
 }
 
-/** Installs the packages when the lock file changed or they are missing. */
-export async function install() {
-  const stamp = 'node_modules/.kenosis-installed';
-  const wanted = `${fingerprint(['package-lock.json'])} ${process.version} ${process.platform}-${process.arch}`;
-  if (readStamp(stamp) === wanted) return;
-  const { code, tail } = await step('installing packages (a few minutes the first time)', () =>
-    run('npm', ['ci', '--no-audit', '--no-fund'], { quiet: true }),
-  );
-  if (code !== 0) {
+const INSTALLED = 'node_modules/.kenosis-installed';
+
+function installWanted() {
+  return `${fingerprint(['package-lock.json'])} ${process.version} ${process.platform}-${process.arch}`;
+}
+
+/**
+ * Downloads the packages when the lock file changed or they are missing. What comes back compiles what has to be
+ * compiled, the SQLite addon, which keeps one core busy for two minutes; all that needs no database can be done meanwhile.
+ */
+export async function unpack() {
+  if (readStamp(INSTALLED) === installWanted()) return () => Promise.resolve();
+  const npm = async (name, args) => {
+    const { code, tail } = await step(name, () =>
+      run('npm', [...args, '--no-audit', '--no-fund'], { quiet: true }),
+    );
+    if (code === 0) return;
     process.stderr.write(tail);
     if (/gyp|make|g\+\+|python/i.test(tail)) {
       stop(
         'the SQLite addon could not be compiled. It needs python3, make and a C++ compiler (on Debian: apt-get install python3 make g++).',
       );
     }
-    stop('npm ci failed; its messages are above.');
-  }
-  writeStamp(stamp, wanted);
+    stop(`npm ${args[0]} failed; its messages are above.`);
+  };
+  await npm('installing packages', ['ci', '--ignore-scripts']);
+  return async () => {
+    await npm('compiling the SQLite addon (two minutes the first time)', ['rebuild']);
+    writeStamp(INSTALLED, installWanted());
+  };
+}
+
+/** Installs the packages when the lock file changed or they are missing. */
+export async function install() {
+  const compile = await unpack();
+  await compile();
 }

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { requireChromium } from './chromium.mjs';
-import { install, requireNode, root, run, step, stop } from './steps.mjs';
+import { requireNode, root, run, step, stop, unpack } from './steps.mjs';
 
 const bin = (name) => path.join(root, 'node_modules', ...name.split('/'));
 const reports = mkdtempSync(path.join(tmpdir(), 'kenosis-reports-'));
@@ -17,6 +17,16 @@ async function check(name, ...commands) {
     console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
     stop(`${name} failed; the messages are above.`);
   }
+}
+
+async function checkTypesAndLint() {
+  await check('types of routes', [bin('next/dist/bin/next'), 'typegen']);
+  await check(
+    'types and lint',
+    [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.'],
+    [bin('typescript/bin/tsc'), '-p', 'tsconfig.json'],
+    [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json'],
+  );
 }
 
 async function checkTests(name, project, env) {
@@ -36,16 +46,10 @@ async function checkTests(name, project, env) {
 }
 
 requireNode();
-await install();
-const chromium = await requireChromium();
+const compile = await unpack();
+const [chromium] = await Promise.all([requireChromium(), compile(), checkTypesAndLint()]);
 const { buildAll } = await import('./build.mjs');
 await buildAll();
-await check(
-  'types and lint',
-  [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.'],
-  [bin('typescript/bin/tsc'), '-p', 'tsconfig.json'],
-  [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json'],
-);
 await checkTests('unit tests', 'unit', {});
 await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: chromium });
 console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
