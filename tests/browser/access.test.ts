@@ -125,9 +125,11 @@ describe('by keyboard alone', () => {
     await page.goto(empty.address);
     await page.locator('section[aria-busy="false"]').waitFor();
     // A file dialog belongs to the browser: it is opened by keyboard and given the file.
+    // Listening is begun early: until the browser knows of it, a dialog goes unseen.
+    const chooser = page.waitForEvent('filechooser');
     await tabTo('Browse');
-    const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.keyboard.press('Enter')]);
-    await chooser.setFiles(path.join('demo', 'pictures', 'ostrel-badge.png'));
+    await page.keyboard.press('Enter');
+    await (await chooser).setFiles(path.join('demo', 'pictures', 'ostrel-badge.png'));
     await page.getByText('is on the Shelf.').waitFor();
     await tabTo('ostrel-badge.png');
     await page.keyboard.press('Enter');
