@@ -223,20 +223,23 @@ describe('pockets', () => {
 
 /** Parts of a picture 190 px wide are the same rows as those of the whole. */
 function expectSameInParts(scene: Scene, cut: Cut, cache: ReachCache, whole: Buffer): void {
-  for (const rect of [
-    { x: 61, y: 0, width: 50, height: 40 },
-    { x: 0, y: 70, width: 190, height: 9 },
-    { x: 87, y: 93, width: 31, height: 64 },
-    { x: 133, y: 41, width: 1, height: 1 },
-    { x: 20, y: 110, width: 33, height: 12 },
-  ]) {
+  const { width } = scene.raster;
+  const scale = width / 190;
+  for (const [x, y, wide, high] of [
+    [61, 0, 50, 40],
+    [0, 70, 190, 9],
+    [87, 93, 31, 64],
+    [133, 41, 1, 1],
+    [20, 110, 33, 12],
+  ].map((parts) => parts.map((value) => Math.floor(value * scale))) as [number, number, number, number][]) {
+    const rect = { x, y, width: wide, height: high };
     const part = renderPart(scene, cut, cache, rect)!;
-    for (let y = 0; y < rect.height; y++) {
-      const from = ((rect.y + y) * 190 + rect.x) * 4;
-      const row = Buffer.from(part.data.subarray(y * rect.width * 4, (y + 1) * rect.width * 4));
+    for (let row = 0; row < high; row++) {
+      const from = ((y + row) * width + x) * 4;
+      const bytes = Buffer.from(part.data.subarray(row * wide * 4, (row + 1) * wide * 4));
       expect(
-        row.equals(whole.subarray(from, from + rect.width * 4)),
-        `row ${y} of ${JSON.stringify(rect)}`,
+        bytes.equals(whole.subarray(from, from + wide * 4)),
+        `row ${row} of ${JSON.stringify(rect)}`,
       ).toBe(true);
     }
   }
@@ -286,6 +289,7 @@ describe('backdrops', () => {
   it.each([
     ['threads', threads(190, 0)],
     ['threads with grain', threads(190, 9)],
+    ['threads whose ends fade out far from the rest', threads(420, 4, 9)],
     ['what is out of focus', outOfFocus(190, 0)],
     ['what is out of focus, with grain', outOfFocus(190, 6)],
     ['what reflects its backdrop', reflecting(190, 5)],

@@ -28,6 +28,7 @@ import { byInkInto, prepareInk, type InkWork } from './stages/clear/by-ink/by-in
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { Alike, type AlikePlace } from './stages/edge/alike';
+import { drawnColors } from './stages/edge/drawn-colors';
 import { halvedChromaOf } from './stages/edge/halved-chroma';
 import type { EdgeInput } from './stages/edge/mixture';
 import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
@@ -266,6 +267,7 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     around,
     cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
     halvedChroma: halvedChromaOf(scene),
+    drawnColors: drawnColorsOf(scene, samples),
     backdrop,
     color,
     widerPx: widerOf(samples, reduction),
@@ -278,6 +280,27 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     scratch,
   };
   return { part, input };
+}
+
+/** Pictures' colors that are kept, for as many backgrounds. */
+const MOST_DRAWN = 8;
+
+/** The few colors of a drawn subject before the background of the only sample, found once in the original. */
+function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonly Float64Array[] {
+  const [sample] = samples;
+  if (!sample || samples.length > 1 || sample.backdrop === 'checkerboard') return [];
+  const { drawnColors: known } = scene.known;
+  const key = JSON.stringify([sample.x, sample.y, sample.to, sample.areaPx, sample.backdrop]);
+  let colors = known.get(key);
+  if (!colors) {
+    const whole = { ...scene, raster: scene.original, reduction: 0 };
+    const color = colorOfSample(whole, sample);
+    const background = backdropOfSample(whole, sample) ?? (() => color);
+    colors = drawnColors(scene.original, background, halvedChromaOf(whole));
+    if (known.size >= MOST_DRAWN) known.clear();
+    known.set(key, colors);
+  }
+  return colors;
 }
 
 /** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */

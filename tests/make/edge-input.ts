@@ -17,6 +17,7 @@ export function edgeInput(
     around,
     cleared,
     halvedChroma: false,
+    drawnColors: [],
     backdrop: null,
     widerPx: 0,
     color: null,

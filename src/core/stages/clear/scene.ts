@@ -15,6 +15,8 @@ export interface Known {
   readonly colors: Map<string, Rgb>;
   /** Whether chroma has half the resolution, by reduction. */
   readonly halvedChroma: Map<number, boolean>;
+  /** The few colors of a drawn subject, by what the background is; see `drawnColors`. */
+  readonly drawnColors: Map<string, readonly Float64Array[]>;
   /** The bare paper's color, by the levels that tell it from ink. */
   readonly papers: Map<string, Rgb>;
   /** Specks that are dropped, by size and settings. */
@@ -38,6 +40,7 @@ export function sceneOf(original: Raster): Scene {
     surfaces: new Map(),
     colors: new Map(),
     halvedChroma: new Map(),
+    drawnColors: new Map(),
     papers: new Map(),
     specks: new Map(),
     scratch: new Scratch(),

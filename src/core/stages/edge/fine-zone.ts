@@ -1,5 +1,8 @@
+import { jpegLumaOf } from '../../color/luma';
+import { lengthOf } from '../../numeric/exact';
 import { presumed } from './certain';
 import type { EdgeInput } from './mixture';
+import type { Spread } from './spread';
 
 /** Subject pixels with no core within this are thin, in pixels; a core pixel has no cleared neighbor. */
 const THIN_PX = 2;
@@ -23,10 +26,19 @@ const GROWTH = 6;
 const ALIKE = 22;
 
 /**
- * Where the subject is of threads: marks 1 around subject pixels that have no core near, and from there around those
- * that have no certain inside near, where threads lie close. `band` is that of the same mask.
+ * Ends of threads fade out within the tolerance. The zone follows them that often: where the mean of 3 x 3 cleared pixels at
+ * its rim differs from the background by more than LEAST_TRACE and so many of its own spreads.
  */
-export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
+const FOLLOWED = 3;
+const LEAST_TRACE = 1;
+const TRACE_SPREADS = 2;
+
+/**
+ * Where the subject is of threads: marks 1 around subject pixels that have no core near, and from there around those
+ * that have no certain inside near, where threads lie close, and along their faint ends. `band` is that of the same mask,
+ * `spread` that of the band.
+ */
+export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Uint8Array {
   const {
     cleared,
     scratch,
@@ -57,6 +69,7 @@ export function fineZone(input: EdgeInput, band: Uint8Array): Uint8Array {
   }
   for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width), radius);
   for (let round = 0; round < GROWTH; round++) grow(input, zone, radius);
+  for (let round = 0; round < FOLLOWED; round++) follow(input, zone, band, spread, radius);
   return zone;
 }
 
@@ -80,6 +93,43 @@ function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
   for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width), radius);
 }
 
+/** Takes in the surroundings of cleared pixels of the zone's rim that a thread has left a trace in. */
+function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Spread, radius: number): void {
+  const {
+    cleared,
+    around: { width, height },
+  } = input;
+  const b = new Float64Array(3);
+  const traces: number[] = [];
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
+      if (zone[i] === 0 || cleared[i] === 0 || enclosed(zone, width, height, x, y)) continue;
+      // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
+      if (band[i] !== 0 && input.drawnColors.length === 0) continue;
+      if (!spread.background(x, y, b) && !presumed(input, i, b)) continue;
+      // The mean of nine pixels spreads a third as far as one.
+      if (traceAt(input, x, y, b) > LEAST_TRACE + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
+    }
+  }
+  for (const i of traces) mark(zone, width, height, i % width, Math.floor(i / width), radius);
+}
+
+/** How far the mean of the 3 x 3 pixels around a place lies from a color. */
+function traceAt({ raster, around }: EdgeInput, x: number, y: number, b: Float64Array): number {
+  let red = 0;
+  let green = 0;
+  let blue = 0;
+  for (let ny = y - 1; ny <= y + 1; ny++) {
+    for (let nx = x - 1; nx <= x + 1; nx++) {
+      const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
+      red += raster.data[p]! - b[0]!;
+      green += raster.data[p + 1]! - b[1]!;
+      blue += raster.data[p + 2]! - b[2]!;
+    }
+  }
+  return lengthOf(red, green, blue) / 9;
+}
+
 function enclosed(zone: Uint8Array, width: number, height: number, x: number, y: number): boolean {
   const i = y * width + x;
   return (
@@ -91,9 +141,7 @@ function enclosed(zone: Uint8Array, width: number, height: number, x: number, y:
 }
 
 function lumaApart(data: Uint8Array, p: number, b: Float64Array): number {
-  return Math.abs(
-    0.299 * (data[p]! - b[0]!) + 0.587 * (data[p + 1]! - b[1]!) + 0.114 * (data[p + 2]! - b[2]!),
-  );
+  return Math.abs(jpegLumaOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!));
 }
 
 function countAround(thin: Uint8Array, width: number, height: number, x: number, y: number): number {

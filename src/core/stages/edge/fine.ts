@@ -2,6 +2,7 @@ import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
 import { presumed, type Certain } from './certain';
 import {
+  alphaAlong,
   PRESUMED_NOISE,
   projection,
   sharpened,
@@ -11,10 +12,6 @@ import {
   type Projection,
 } from './mixture';
 import type { Spread } from './spread';
-
-/** Slack against noise below and above, as multiples of the background's spread. */
-const BELOW = 2.5;
-const ABOVE = 3;
 
 /** Side of a cell, in pixels: blocks of blocks, for what lies farther off along a strand. */
 const CELL_PX = 4 * BLOCK_PX;
@@ -181,65 +178,203 @@ const UNEXPLAINED_HALVED = 40;
 /** Colors nearer than this to the background cannot be told from it, encoded. */
 const LEAST_SPAN = 20;
 
+/** Slack against noise above, as a multiple of the background's spread. */
+const ABOVE = 0.9;
+
 /**
- * Solves a pixel among threads: B is the mean of the certain background around, F the strongest color of the subject
- * nearby or a little farther off, whichever explains the pixel better; where the nearest ones are mixtures themselves, as
- * along thin ends, the strongest one farther along.
+ * Slack against noise below: of the spread, and of how far the pixels within OPPOSITE_PX that lie on the other side of
+ * the background lie there, which is nothing but noise: what compression makes beside threads is seen only there. Asked
+ * for only up to FAINT.
  */
-export function solveFine(
-  input: EdgeInput,
-  certain: Certain,
-  spread: Spread,
-  strands: Strands,
-  i: number,
-  p: number,
-  mix: Mix,
-): boolean {
-  const { b, f, g } = mix;
-  const { width } = input.around;
-  const hasBackground = spread.background(i % width, Math.floor(i / width), b);
-  if (!hasBackground && !presumed(input, i, b)) return false;
-  const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
-  let best: Projection | null = null;
-  let subject = f;
-  const consider = (
-    found: boolean,
-    into: Float64Array,
-    isBetter: (one: Projection, than: Projection) => boolean,
-  ) => {
-    if (!found) return;
-    const here = projection(input, p, b, into);
-    if (here.span < LEAST_SPAN || (best && !isBetter(here, best))) return;
-    best = here;
-    subject = into;
-  };
-  const spare = () => (subject === f && best ? g : f);
-  const nearer = (one: Projection, than: Projection) =>
-    one.rest <= than.rest - NEARER || than.span <= STRONG_ENOUGH * one.span;
-  for (const reach of BLOCKS_AROUND) {
-    const into = spare();
-    consider(strands.strongest(i, reach, b, into), into, nearer);
+const BELOW = 0.6;
+const BELOW_UNKNOWN = 2.5;
+const BELOW_OPPOSITE = 2.5;
+const OPPOSITE_PX = 4;
+const FEWEST_OPPOSITE = 2;
+const FAINT = 0.3;
+
+/**
+ * The way from the background to what is around a pixel is the mean within this. Where chroma has half the resolution it
+ * takes more to have all of it.
+ */
+const AROUND_PX = 1;
+const AROUND_PX_HALVED = 3;
+
+/** A color of the drawing is taken if its way differs by so little more (in sines) than that of what was found near. */
+const DRAWN_SLACK = 0.1;
+
+/** The palest such color that reaches this share of the strongest color near is taken. */
+const REACHES = 0.85;
+
+/**
+ * Solves pixels among threads: B is the mean of the certain background around, F the strongest color of the subject
+ * nearby or a little farther off, whichever explains the pixel better; where the nearest ones are mixtures themselves, as
+ * along thin ends, the strongest one farther along. If the subject is drawn in a few colors, F is the one of them that lies
+ * where the pixel's surroundings lead from the background.
+ */
+export class FineSolver {
+  private best: Projection | null = null;
+  private subject: Float64Array;
+  private readonly way = new Float64Array(3);
+  private readonly near = new Float64Array(3);
+
+  constructor(
+    private readonly input: EdgeInput,
+    private readonly certain: Certain,
+    private readonly spread: Spread,
+    private readonly strands: Strands,
+    private readonly mix: Mix,
+  ) {
+    this.subject = mix.f;
   }
-  for (const reach of CELLS_AROUND) {
-    const into = spare();
-    consider(strands.strongestFar(i, reach, b, into), into, (one, than) =>
-      isPurer(input, b, subject, into, one, than),
+
+  /** Solves pixel `i`, whose color is at `p`, into the mix. False where nothing explains it, or no background is near. */
+  solve(i: number, p: number): boolean {
+    const { input, mix, spread } = this;
+    const { width } = input.around;
+    const hasBackground = spread.background(i % width, Math.floor(i / width), mix.b);
+    if (!hasBackground && !presumed(input, i, mix.b)) return false;
+    const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
+    this.best = null;
+    this.subject = mix.f;
+    this.lookNear(i, p);
+    if (input.drawnColors.length > 0) this.lookAtDrawing(i, p);
+    const chosen = this.best as Projection | null;
+    const unexplained = (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
+    if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
+    const faint = chosen.alpha > 0 && chosen.alpha < FAINT;
+    const below = Math.max(
+      (input.drawnColors.length > 0 ? BELOW : BELOW_UNKNOWN) * noise,
+      faint ? BELOW_OPPOSITE * chosen.span * this.oppositeOf(i) : 0,
     );
+    mix.alpha = sharpened(chosen, below, ABOVE * noise, true);
+    mix.noise = noise;
+    mix.unsure = false;
+    takeOut(input.raster.data, p, mix, this.subject);
+    return true;
   }
-  const into = spare();
-  // What threads hang on is solid and no mixture of theirs with the background.
-  consider(certain.mean(i, 0, into, true), into, (one, than) => {
-    const isMixture = input.halvedChroma ? isFilling(than, one) : isPurer(input, b, into, subject, than, one);
-    return nearer(one, than) && !isMixture;
-  });
-  const chosen = best as Projection | null;
-  const unexplained = (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
-  if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
-  mix.alpha = sharpened(chosen, BELOW * noise, ABOVE * noise);
-  mix.noise = noise;
-  mix.unsure = false;
-  takeOut(input.raster.data, p, mix, subject);
-  return true;
+
+  /** The best among the strongest colors around, and what threads hang on. */
+  private lookNear(i: number, p: number): void {
+    const { input, mix, strands, certain } = this;
+    const { b } = mix;
+    for (const reach of BLOCKS_AROUND) {
+      const into = this.spare();
+      if (strands.strongest(i, reach, b, into)) this.takeIfNearer(p, into);
+    }
+    for (const reach of CELLS_AROUND) {
+      const into = this.spare();
+      if (!strands.strongestFar(i, reach, b, into)) continue;
+      const one = projection(input, p, b, into);
+      if (one.span < LEAST_SPAN) continue;
+      if (!this.best || isPurer(input, b, this.subject, into, one, this.best)) this.take(one, into);
+    }
+    const into = this.spare();
+    if (!certain.mean(i, 0, into, true)) return;
+    // What threads hang on is solid and no mixture of theirs with the background.
+    const one = projection(input, p, b, into);
+    if (one.span < LEAST_SPAN) return;
+    const than = this.best;
+    const isMixture =
+      than !== null &&
+      (input.halvedChroma ? isFilling(than, one) : isPurer(input, b, into, this.subject, than, one));
+    if (!than || (isBetter(one, than) && !isMixture)) this.take(one, into);
+  }
+
+  private takeIfNearer(p: number, into: Float64Array): void {
+    const one = projection(this.input, p, this.mix.b, into);
+    if (one.span >= LEAST_SPAN && (!this.best || isBetter(one, this.best))) this.take(one, into);
+  }
+
+  private take(one: Projection, color: Float64Array): void {
+    this.best = one;
+    this.subject = color;
+  }
+
+  /** Where to put a candidate so that it does not overwrite the best one. */
+  private spare(): Float64Array {
+    const { f, g } = this.mix;
+    return this.best && this.subject === f ? g : f;
+  }
+
+  /** Takes a color of the drawing in place of the best one found near where it explains the surroundings about as well. */
+  private lookAtDrawing(i: number, p: number): void {
+    const { input, strands, near, way, mix } = this;
+    this.meanWay(i);
+    const hasNear = strands.strongest(i, BLOCKS_AROUND[BLOCKS_AROUND.length - 1]!, mix.b, near);
+    const wanted = hasNear ? REACHES * apart(near, mix.b) : 0;
+    let least = this.best ? sineBetween(this.subject, mix.b, way) : Infinity;
+    for (const color of input.drawnColors) least = Math.min(least, sineBetween(color, mix.b, way));
+    let found: Float64Array | null = null;
+    let foundSpan = 0;
+    for (const color of input.drawnColors) {
+      const span = apart(color, mix.b);
+      if (span < LEAST_SPAN || sineBetween(color, mix.b, way) > least + DRAWN_SLACK) continue;
+      const reaches = span >= wanted;
+      const isPaler = span < foundSpan;
+      if (found && (reaches !== foundSpan >= wanted ? !reaches : isPaler !== reaches)) continue;
+      found = color;
+      foundSpan = span;
+    }
+    if (!found) return;
+    const into = this.spare();
+    into.set(found);
+    this.take(projection(input, p, mix.b, into), into);
+  }
+
+  /** The way from the background to the mean of what is around a pixel. */
+  private meanWay(i: number): void {
+    const { input, mix, way } = this;
+    const { raster, around } = input;
+    const radius = input.halvedChroma ? AROUND_PX_HALVED : AROUND_PX;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    way.fill(0);
+    for (let ny = Math.max(0, y - radius); ny <= Math.min(around.height - 1, y + radius); ny++) {
+      for (let nx = Math.max(0, x - radius); nx <= Math.min(around.width - 1, x + radius); nx++) {
+        const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
+        for (let c = 0; c < 3; c++) way[c]! += raster.data[q + c]! - mix.b[c]!;
+      }
+    }
+  }
+
+  /** Root mean square of alpha where it is negative around a pixel, which only noise can make; 0 where there is none. */
+  private oppositeOf(i: number): number {
+    const { input, mix, subject } = this;
+    const { raster, around } = input;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    let squares = 0;
+    let count = 0;
+    for (let ny = Math.max(0, y - OPPOSITE_PX); ny <= Math.min(around.height - 1, y + OPPOSITE_PX); ny++) {
+      for (let nx = Math.max(0, x - OPPOSITE_PX); nx <= Math.min(around.width - 1, x + OPPOSITE_PX); nx++) {
+        const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
+        const alpha = alphaAlong(input, q, mix.b, subject);
+        if (alpha >= 0) continue;
+        squares += alpha * alpha;
+        count++;
+      }
+    }
+    return count < FEWEST_OPPOSITE ? 0 : Math.sqrt(squares / count);
+  }
+}
+
+function isBetter(one: Projection, than: Projection): boolean {
+  return one.rest <= than.rest - NEARER || than.span <= STRONG_ENOUGH * one.span;
+}
+
+function apart(one: Float64Array, other: Float64Array): number {
+  return lengthOf(one[0]! - other[0]!, one[1]! - other[1]!, one[2]! - other[2]!);
+}
+
+/** Sine of the angle between a color's way from the background and another; 2 where they lead apart. */
+function sineBetween(color: Float64Array, b: Float64Array, way: Float64Array): number {
+  const red = color[0]! - b[0]!;
+  const green = color[1]! - b[1]!;
+  const blue = color[2]! - b[2]!;
+  const lengths = lengthOf(red, green, blue) * lengthOf(way[0]!, way[1]!, way[2]!);
+  const cosine = (red * way[0]! + green * way[1]! + blue * way[2]!) / Math.max(1e-9, lengths);
+  return cosine <= 0 ? 2 : Math.sqrt(Math.max(0, 1 - cosine * cosine));
 }
 
 /** Whether the color found near is a mixture of one found farther off with the background. */

@@ -1,3 +1,4 @@
+import { jpegLumaOf } from '../../color/luma';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Scene } from '../clear/scene';
@@ -83,7 +84,7 @@ function steepest(
 }
 
 function luma(data: Uint8Array, p: number): number {
-  return 0.299 * data[p]! + 0.587 * data[p + 1]! + 0.114 * data[p + 2]!;
+  return jpegLumaOf(data[p]!, data[p + 1]!, data[p + 2]!);
 }
 
 /**
@@ -117,5 +118,5 @@ function hasPairedColumns({ width, height, data }: Raster): boolean {
 }
 
 function chroma(data: Uint8Array, p: number, channel: number): number {
-  return data[p + channel]! - (0.299 * data[p]! + 0.587 * data[p + 1]! + 0.114 * data[p + 2]!);
+  return data[p + channel]! - jpegLumaOf(data[p]!, data[p + 1]!, data[p + 2]!);
 }

@@ -1,3 +1,4 @@
+import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
@@ -28,6 +29,8 @@ export interface EdgeInput {
   readonly cleared: Uint8Array;
   /** Whether the picture keeps chroma at half the resolution; see `hasHalvedChroma`. */
   readonly halvedChroma: boolean;
+  /** The few colors of a drawn subject, see `drawnColors`; none where it is a photo, or nobody can tell. */
+  readonly drawnColors: readonly Float64Array[];
   /** The modelled backdrop's color at a place of the raster, where there is a model. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   /** How many pixels transitions are followed beyond the ordinary band; see `widenedBand`. */
@@ -114,8 +117,8 @@ export function projection(
   const red = data[p]! - b[0]!;
   const green = data[p + 1]! - b[1]!;
   const blue = data[p + 2]! - b[2]!;
-  const wayLuma = 0.299 * wayRed + 0.587 * wayGreen + 0.114 * wayBlue;
-  const luma = 0.299 * red + 0.587 * green + 0.114 * blue;
+  const wayLuma = jpegLumaOf(wayRed, wayGreen, wayBlue);
+  const luma = jpegLumaOf(red, green, blue);
   const wayCb = wayBlue - wayLuma;
   const wayCr = wayRed - wayLuma;
   const straight = red * wayRed + green * wayGreen + blue * wayBlue;
@@ -141,6 +144,32 @@ export function projection(
     span: Math.sqrt(square),
     chroma: halvedChroma && length > 0 ? ofChroma / length : 0,
   };
+}
+
+/** Alpha alone, as `projection` has it. */
+export function alphaAlong(
+  { raster: { data }, halvedChroma }: EdgeInput,
+  p: number,
+  b: Float64Array,
+  f: Float64Array,
+): number {
+  const wayRed = f[0]! - b[0]!;
+  const wayGreen = f[1]! - b[1]!;
+  const wayBlue = f[2]! - b[2]!;
+  const red = data[p]! - b[0]!;
+  const green = data[p + 1]! - b[1]!;
+  const blue = data[p + 2]! - b[2]!;
+  if (!halvedChroma) {
+    const length = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
+    return length > 0 ? (red * wayRed + green * wayGreen + blue * wayBlue) / length : 0;
+  }
+  const wayLuma = jpegLumaOf(wayRed, wayGreen, wayBlue);
+  const luma = jpegLumaOf(red, green, blue);
+  const wayCb = wayBlue - wayLuma;
+  const wayCr = wayRed - wayLuma;
+  const length = wayLuma * wayLuma + HALVED_CHROMA * (wayCb * wayCb + wayCr * wayCr);
+  const dot = luma * wayLuma + HALVED_CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr);
+  return length > 0 ? dot / length : 0;
 }
 
 /** Takes the background's share out of a pixel's color; the fainter it is, the more the subject's color counts. */

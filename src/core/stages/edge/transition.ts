@@ -1,3 +1,4 @@
+import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
 import { offsetsWithin } from './certain';
 import type { EdgeInput } from './mixture';
@@ -186,5 +187,5 @@ class Transition {
 
 /** Chroma at half the resolution is smeared along edges and tells nothing of their width. */
 function lumaOnly(color: Float64Array): void {
-  color.fill(0.299 * color[0]! + 0.587 * color[1]! + 0.114 * color[2]!);
+  color.fill(jpegLumaOf(color[0]!, color[1]!, color[2]!));
 }

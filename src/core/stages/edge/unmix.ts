@@ -2,7 +2,7 @@ import { square } from '../../numeric/exact';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
 import { BETTER, betweenSubjects, Certain, offsetsWithin, presumed } from './certain';
-import { solveFine, Strands } from './fine';
+import { FineSolver, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import { PRESUMED_NOISE, projection, sharpened, takeOut, type EdgeInput, type Mix } from './mixture';
 import { CLEAN, settled, SOLVED, UNSOLVED, UNSURE, VEIL_PX, type Solved } from './settle';
@@ -13,12 +13,12 @@ import { widenedBand } from './transition';
 
 /**
  * How far beyond a part its surroundings must be given, in pixels. The zone of threads is grown from up to 72 px away by
- * what lies 12 px around there; it decides where transitions are followed, and so what is certain 16 px farther on. At
- * reduced sizes it grows less far; then what counts is that a thread's color comes from up to 60 px away, where blocks
- * look 18 px around.
+ * what lies 12 px around there, and follows faint ends 27 px farther by what lies 15 px around them; it decides where
+ * transitions are followed, and so what is certain 16 px farther on. At reduced sizes it grows less far; then what counts
+ * is that a thread's color comes from up to 60 px away, where blocks look 18 px around.
  */
 export function edgeMargin(reduction: number): number {
-  return reduction === 0 ? 104 : 80;
+  return reduction === 0 ? 132 : 80;
 }
 
 /** How far a subject's strongest color is looked for along thin strokes. */
@@ -139,9 +139,9 @@ function mixIn(data: Uint8Array, q: number, colors: Uint8Array, from: number, sh
 function bandsOf(input: EdgeInput) {
   const { around, cleared, scratch, widthPx } = input;
   const narrow = bandOf(cleared, around.width, around.height, scratch, widthPx);
-  const fine = fineZone(input, narrow);
-  markStrokes(input.strokes, input.reduction, around, fine);
   const narrowSpread = new Spread(input, narrow);
+  const fine = fineZone(input, narrow, narrowSpread);
+  markStrokes(input.strokes, input.reduction, around, fine);
   return { narrow, narrowSpread, fine, ...widenedBand(input, narrow, fine, narrowSpread) };
 }
 
@@ -175,6 +175,7 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
   const certain = new Certain(input, band);
   const three = () => new Float64Array(3);
   const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0, unsure: false };
+  const threads = new FineSolver(input, certain, narrowSpread, strands, mix);
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
   const left = Math.max(0, rect.x - around.x - VEIL_PX);
@@ -187,7 +188,7 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
       state[i] = UNSOLVED;
       const solved =
         fine[i] === 1
-          ? solveFine(input, certain, narrowSpread, strands, i, p, mix)
+          ? threads.solve(i, p)
           : solvePixel(input, band, soft, certain, spread, reflection, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;

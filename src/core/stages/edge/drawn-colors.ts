@@ -1,0 +1,304 @@
+import { jpegLumaOf } from '../../color/luma';
+import { lengthOf } from '../../numeric/exact';
+import type { Raster } from '../../raster/raster';
+import type { Rgb } from '../clear/sample-color';
+
+/** Places that are looked at at most; in larger pictures those of some squares of TILE_PX, in a fixed pattern. */
+const LOOKED_AT = 800_000;
+const TILE_PX = 64;
+
+/** Less than this beside the background, encoded, is not looked at; where chroma has half the resolution, in luma. */
+const STANDS_OUT = 40;
+const STANDS_OUT_IN_LUMA = 24;
+
+/** A solid place has nine pixels that differ by no more than this in any channel. */
+const SOLID = 14;
+
+/** A line passes where color falls to less than half within this, on both sides. */
+const LINE_PX = 3;
+const LINE_WAYS = [
+  [1, 0],
+  [0, 1],
+  [1, 1],
+  [1, -1],
+] as const;
+
+/** Chroma at half the resolution runs into its surroundings; within this around a line its sum is whole. */
+const CHROMA_PX = 3;
+
+/** Colors nearer than this to a frequent one belong to it. */
+const ALIKE = 30;
+
+/** A color of solid places has at least so many of them, as a number and as a share. */
+const LEAST_PLACES = 30;
+const LEAST_SOLID_SHARE = 0.004;
+
+/** The most colors a drawing has; a photo, whose solid places spread over many, has none. */
+const MOST_SOLID = 8;
+const DRAWN_SHARE = 0.85;
+
+/** Less than this share of a picture's lines is not looked at. */
+const LEAST_LINE_SHARE = 0.02;
+
+/** The color of lines holds this share of those that are its mixtures with the background, and those this of all. */
+const FULL_SHARE = 0.3;
+const FAMILY_SHARE = 0.15;
+
+/** Colors whose ways from the background differ by an angle with a smaller sine than this may be mixtures of one. */
+const ONE_WAY = 0.2;
+
+/** A line that reaches so much of a color's way is not its mixture. */
+const AS_FAR = 0.85;
+
+/** If this share of all lines has one color, a paler one than a solid color's, then it is their own. */
+const OWN_SHARE = 0.6;
+const OWN_APART = 40;
+
+/** A histogram has bins of this side; only the most frequent are gathered. */
+const BIN_BITS = 4;
+const MOST_BINS = 400;
+
+/** A color and how often it was found, as a number and as a share of all. */
+interface Cluster {
+  readonly color: Float64Array;
+  readonly share: number;
+  readonly count: number;
+}
+
+/**
+ * The few colors that a drawn subject is made of, three channels each, 0 to 255, encoded sRGB: those of solid places, and
+ * those that lines have where they are widest. Empty for photos, and where it cannot be told whether pale lines are thin
+ * ones of a stronger color or broad ones of their own. `background` gives the backdrop's color at any place of the picture.
+ *
+ * The strongest color of thin lines is seldom seen pure: most of their pixels are mixtures. So colors are counted (peaks of
+ * a histogram), and a color that lies between the background and a frequent stronger one is its mixture. Where chroma has
+ * half the resolution, a line's color is the sum around it, scaled to the luma of its middle.
+ */
+export function drawnColors(
+  picture: Raster,
+  background: (x: number, y: number) => Rgb,
+  halvedChroma: boolean,
+): Float64Array[] {
+  const look = new Look(picture, background, halvedChroma);
+  const { solid, lines } = look.found();
+  const drawn = solid
+    .clusters()
+    .filter(({ share, count }) => share >= LEAST_SOLID_SHARE && count >= LEAST_PLACES)
+    .slice(0, MOST_SOLID);
+  if (solid.count > 0 && drawn.reduce((sum, { share }) => sum + share, 0) < DRAWN_SHARE) return [];
+  const back = background(Math.floor(picture.width / 2), Math.floor(picture.height / 2));
+  const colors = drawn.map(({ color }) => color);
+  return withLineColors(colors, lines.clusters(), new Ways(back));
+}
+
+/** Adds the colors of lines that are mixtures of no color known already. */
+function withLineColors(
+  solids: readonly Float64Array[],
+  lines: readonly Cluster[],
+  ways: Ways,
+): Float64Array[] {
+  const colors = [...solids];
+  const strongestFirst = lines
+    .filter(({ share }) => share >= LEAST_LINE_SHARE)
+    .sort((one, other) => ways.length(other.color) - ways.length(one.color));
+  for (const { color, share, count } of strongestFirst) {
+    const mayBeMixture = (of: Float64Array) => ways.sine(of, color) < ONE_WAY || ways.isFaded(of, color);
+    if (
+      share >= OWN_SHARE &&
+      colors.every((one) => apart(one, color) > OWN_APART) &&
+      colors.some(mayBeMixture)
+    )
+      return [];
+    if (colors.some((one) => ways.isFaded(one, color))) continue;
+    const isMixtureOf = (one: Float64Array) =>
+      ways.sine(one, color) < ONE_WAY && ways.length(one) > AS_FAR * ways.length(color);
+    if (colors.some(isMixtureOf)) continue;
+    const family = lines.reduce(
+      (sum, other) => sum + (ways.sine(other.color, color) < ONE_WAY ? other.share : 0),
+      0,
+    );
+    if (share >= FULL_SHARE * family && family >= FAMILY_SHARE && count >= LEAST_PLACES) colors.push(color);
+  }
+  return colors;
+}
+
+/** Compares colors by their ways from the background. */
+class Ways {
+  constructor(private readonly back: Rgb) {}
+
+  length(color: Float64Array): number {
+    const { red, green, blue } = this.back;
+    return lengthOf(color[0]! - red, color[1]! - green, color[2]! - blue);
+  }
+
+  /** Sine of the angle between two ways; 1 where they lead apart. */
+  sine(one: Float64Array, other: Float64Array): number {
+    const { red, green, blue } = this.back;
+    const dot =
+      (one[0]! - red) * (other[0]! - red) +
+      (one[1]! - green) * (other[1]! - green) +
+      (one[2]! - blue) * (other[2]! - blue);
+    const cosine = dot / Math.max(1e-9, this.length(one) * this.length(other));
+    return cosine <= 0 ? 1 : Math.sqrt(Math.max(0, 1 - cosine * cosine));
+  }
+
+  /** Whether the other color is a mixture of the one in luma that lost chroma, as thin lines in compressed pictures do. */
+  isFaded(one: Float64Array, other: Float64Array): boolean {
+    const from = this.parts(one);
+    const to = this.parts(other);
+    const share = to.luma / from.luma;
+    if (!(share > 0 && share < 1.15)) return false;
+    const whole = lengthOf(from.blue, from.red);
+    const due = whole * share;
+    const along = (to.blue * from.blue + to.red * from.red) / Math.max(1, whole * due);
+    const beside = Math.abs(to.blue * from.red - to.red * from.blue) / Math.max(1, whole);
+    return along > -0.1 && along < 1.15 && beside < 0.25 * Math.max(due, 20);
+  }
+
+  private parts(color: Float64Array) {
+    const { back } = this;
+    const luma = jpegLumaOf(color[0]! - back.red, color[1]! - back.green, color[2]! - back.blue);
+    return { luma, blue: color[2]! - back.blue - luma, red: color[0]! - back.red - luma };
+  }
+}
+
+/** Looks for solid places and for lines. */
+class Look {
+  constructor(
+    private readonly picture: Raster,
+    private readonly background: (x: number, y: number) => Rgb,
+    private readonly halvedChroma: boolean,
+  ) {}
+
+  found(): { readonly solid: Histogram; readonly lines: Histogram } {
+    const { width, height, data } = this.picture;
+    const solid = new Histogram();
+    const lines = new Histogram();
+    const every = Math.max(1, Math.ceil((width * height) / LOOKED_AT));
+    const margin = CHROMA_PX + 1;
+    const columns = Math.ceil(width / TILE_PX);
+    for (let tile = 0; tile < columns * Math.ceil(height / TILE_PX); tile++) {
+      const left = (tile % columns) * TILE_PX;
+      const top = Math.floor(tile / columns) * TILE_PX;
+      // A step that no row of squares repeats.
+      if ((tile + Math.floor(tile / columns)) % every !== 0) continue;
+      for (let y = Math.max(margin, top); y < Math.min(height - margin, top + TILE_PX); y++) {
+        for (let x = Math.max(margin, left); x < Math.min(width - margin, left + TILE_PX); x++) {
+          const own = this.away(x, y);
+          if (own < (this.halvedChroma ? STANDS_OUT_IN_LUMA : STANDS_OUT)) continue;
+          const p = (y * width + x) * 4;
+          if (this.isSolid(p)) solid.add(data[p]!, data[p + 1]!, data[p + 2]!);
+          else if (this.isLine(x, y, own)) {
+            const color = this.lineColor(x, y);
+            if (color) lines.add(color[0]!, color[1]!, color[2]!);
+          }
+        }
+      }
+    }
+    return { solid, lines };
+  }
+
+  /** How far a pixel lies from the background. */
+  private away(x: number, y: number): number {
+    const { width, data } = this.picture;
+    const p = (y * width + x) * 4;
+    const { red, green, blue } = this.background(x, y);
+    const r = data[p]! - red;
+    const g = data[p + 1]! - green;
+    const b = data[p + 2]! - blue;
+    return this.halvedChroma ? Math.abs(jpegLumaOf(r, g, b)) : lengthOf(r, g, b);
+  }
+
+  private isSolid(p: number): boolean {
+    const { width, data } = this.picture;
+    for (let c = 0; c < 3; c++) {
+      let least = 255;
+      let most = 0;
+      for (let dy = -1; dy <= 1; dy++) {
+        for (let dx = -1; dx <= 1; dx++) {
+          const value = data[p + (dy * width + dx) * 4 + c]!;
+          if (value < least) least = value;
+          if (value > most) most = value;
+        }
+      }
+      if (most - least > SOLID) return false;
+    }
+    return true;
+  }
+
+  private isLine(x: number, y: number, own: number): boolean {
+    return LINE_WAYS.some(
+      ([dx, dy]) =>
+        this.away(x + dx, y + dy) <= own &&
+        this.away(x - dx, y - dy) <= own &&
+        this.away(x + LINE_PX * dx, y + LINE_PX * dy) < own / 2 &&
+        this.away(x - LINE_PX * dx, y - LINE_PX * dy) < own / 2,
+    );
+  }
+
+  /** The color of a line at its middle; null where the chroma around it says nothing. */
+  private lineColor(x: number, y: number): Float64Array | null {
+    const { width, data } = this.picture;
+    const p = (y * width + x) * 4;
+    const color = Float64Array.of(data[p]!, data[p + 1]!, data[p + 2]!);
+    if (!this.halvedChroma) return color;
+    const { red, green, blue } = this.background(x, y);
+    const back = Float64Array.of(red, green, blue);
+    const sum = new Float64Array(3);
+    for (let dy = -CHROMA_PX; dy <= CHROMA_PX; dy++) {
+      for (let dx = -CHROMA_PX; dx <= CHROMA_PX; dx++) {
+        const q = p + (dy * width + dx) * 4;
+        for (let c = 0; c < 3; c++) sum[c]! += data[q + c]! - back[c]!;
+      }
+    }
+    const around = jpegLumaOf(sum[0]!, sum[1]!, sum[2]!);
+    const peak = jpegLumaOf(color[0]! - red, color[1]! - green, color[2]! - blue);
+    const enough = 2 * (2 * CHROMA_PX + 1) * (2 * CHROMA_PX + 1);
+    if (around * peak <= 0 || Math.abs(around) < enough) return null;
+    for (let c = 0; c < 3; c++) color[c] = Math.min(255, Math.max(0, back[c]! + (sum[c]! * peak) / around));
+    return color;
+  }
+}
+
+/** Counts colors. */
+class Histogram {
+  count = 0;
+  private readonly bins = new Map<number, { readonly sum: Float64Array; count: number }>();
+
+  add(red: number, green: number, blue: number): void {
+    const key = (((red >> BIN_BITS) * 16 + (green >> BIN_BITS)) * 16 + (blue >> BIN_BITS)) | 0;
+    let bin = this.bins.get(key);
+    if (!bin) this.bins.set(key, (bin = { sum: new Float64Array(3), count: 0 }));
+    bin.sum[0]! += red;
+    bin.sum[1]! += green;
+    bin.sum[2]! += blue;
+    bin.count++;
+    this.count++;
+  }
+
+  /** Frequent colors with what lies near them, the most frequent first. */
+  clusters(): Cluster[] {
+    const frequent = [...this.bins.values()]
+      .sort((one, other) => other.count - one.count)
+      .slice(0, MOST_BINS);
+    const found: { color: Float64Array; count: number }[] = [];
+    for (const { sum, count } of frequent) {
+      const color = sum.map((value) => value / count);
+      const near = found.find((one) => apart(one.color, color) < ALIKE);
+      if (!near) {
+        found.push({ color, count });
+        continue;
+      }
+      const all = near.count + count;
+      near.color = near.color.map((value, c) => (value * near.count + sum[c]!) / all);
+      near.count = all;
+    }
+    return found
+      .sort((one, other) => other.count - one.count)
+      .map(({ color, count }) => ({ color, share: count / this.count, count }));
+  }
+}
+
+function apart(one: Float64Array, other: Float64Array): number {
+  return lengthOf(one[0]! - other[0]!, one[1]! - other[1]!, one[2]! - other[2]!);
+}
