@@ -162,8 +162,15 @@ class Ways {
   }
 }
 
+/** So far around a place it is looked. */
+const MARGIN_PX = CHROMA_PX + 1;
+const SIDE = TILE_PX + 2 * MARGIN_PX;
+
 /** Looks for solid places and for lines. */
 class Look {
+  /** How far the pixels of a square and its margin lie from the background. */
+  private readonly away = new Float32Array(SIDE * SIDE);
+
   constructor(
     private readonly picture: Raster,
     private readonly background: (x: number, y: number) => Rgb,
@@ -171,42 +178,53 @@ class Look {
   ) {}
 
   found(): { readonly solid: Histogram; readonly lines: Histogram } {
-    const { width, height, data } = this.picture;
+    const { width, height } = this.picture;
     const solid = new Histogram();
     const lines = new Histogram();
     const every = Math.max(1, Math.ceil((width * height) / LOOKED_AT));
-    const margin = CHROMA_PX + 1;
     const columns = Math.ceil(width / TILE_PX);
     for (let tile = 0; tile < columns * Math.ceil(height / TILE_PX); tile++) {
-      const left = (tile % columns) * TILE_PX;
-      const top = Math.floor(tile / columns) * TILE_PX;
+      const row = Math.floor(tile / columns);
       // A step that no row of squares repeats.
-      if ((tile + Math.floor(tile / columns)) % every !== 0) continue;
-      for (let y = Math.max(margin, top); y < Math.min(height - margin, top + TILE_PX); y++) {
-        for (let x = Math.max(margin, left); x < Math.min(width - margin, left + TILE_PX); x++) {
-          const own = this.away(x, y);
-          if (own < (this.halvedChroma ? STANDS_OUT_IN_LUMA : STANDS_OUT)) continue;
-          const p = (y * width + x) * 4;
-          if (this.isSolid(p)) solid.add(data[p]!, data[p + 1]!, data[p + 2]!);
-          else if (this.isLine(x, y, own)) {
-            const color = this.lineColor(x, y);
-            if (color) lines.add(color[0]!, color[1]!, color[2]!);
-          }
-        }
-      }
+      if ((tile + row) % every === 0) this.lookAt((tile % columns) * TILE_PX, row * TILE_PX, solid, lines);
     }
     return { solid, lines };
   }
 
-  /** How far a pixel lies from the background. */
-  private away(x: number, y: number): number {
-    const { width, data } = this.picture;
-    const p = (y * width + x) * 4;
-    const { red, green, blue } = this.background(x, y);
-    const r = data[p]! - red;
-    const g = data[p + 1]! - green;
-    const b = data[p + 2]! - blue;
-    return this.halvedChroma ? Math.abs(jpegLumaOf(r, g, b)) : lengthOf(r, g, b);
+  private lookAt(left: number, top: number, solid: Histogram, lines: Histogram): void {
+    const { width, height, data } = this.picture;
+    this.measure(left - MARGIN_PX, top - MARGIN_PX);
+    const least = this.halvedChroma ? STANDS_OUT_IN_LUMA : STANDS_OUT;
+    const right = Math.min(width - MARGIN_PX, left + TILE_PX);
+    const bottom = Math.min(height - MARGIN_PX, top + TILE_PX);
+    for (let y = Math.max(MARGIN_PX, top); y < bottom; y++) {
+      for (let x = Math.max(MARGIN_PX, left); x < right; x++) {
+        const at = (y - top + MARGIN_PX) * SIDE + x - left + MARGIN_PX;
+        if (this.away[at]! < least) continue;
+        const p = (y * width + x) * 4;
+        if (this.isSolid(p)) solid.add(data[p]!, data[p + 1]!, data[p + 2]!);
+        else if (this.isLine(at)) {
+          const color = this.lineColor(x, y);
+          if (color) lines.add(color[0]!, color[1]!, color[2]!);
+        }
+      }
+    }
+  }
+
+  /** Fills `away` for a square whose upper left pixel is given; what lies outside of the picture is not looked at. */
+  private measure(left: number, top: number): void {
+    const { width, height, data } = this.picture;
+    const right = Math.min(width, left + SIDE);
+    for (let y = Math.max(0, top); y < Math.min(height, top + SIDE); y++) {
+      let at = (y - top) * SIDE + Math.max(0, left) - left;
+      for (let x = Math.max(0, left), p = (y * width + x) * 4; x < right; x++, at++, p += 4) {
+        const { red, green, blue } = this.background(x, y);
+        const r = data[p]! - red;
+        const g = data[p + 1]! - green;
+        const b = data[p + 2]! - blue;
+        this.away[at] = this.halvedChroma ? Math.abs(jpegLumaOf(r, g, b)) : lengthOf(r, g, b);
+      }
+    }
   }
 
   private isSolid(p: number): boolean {
@@ -226,14 +244,18 @@ class Look {
     return true;
   }
 
-  private isLine(x: number, y: number, own: number): boolean {
-    return LINE_WAYS.some(
-      ([dx, dy]) =>
-        this.away(x + dx, y + dy) <= own &&
-        this.away(x - dx, y - dy) <= own &&
-        this.away(x + LINE_PX * dx, y + LINE_PX * dy) < own / 2 &&
-        this.away(x - LINE_PX * dx, y - LINE_PX * dy) < own / 2,
-    );
+  private isLine(at: number): boolean {
+    const { away } = this;
+    const own = away[at]!;
+    return LINE_WAYS.some(([dx, dy]) => {
+      const step = dy * SIDE + dx;
+      return (
+        away[at + step]! <= own &&
+        away[at - step]! <= own &&
+        away[at + LINE_PX * step]! < own / 2 &&
+        away[at - LINE_PX * step]! < own / 2
+      );
+    });
   }
 
   /** The color of a line at its middle; null where the chroma around it says nothing. */

@@ -184,7 +184,7 @@ const ABOVE = 0.9;
 /**
  * Slack against noise below: of the spread, and of how far the pixels within OPPOSITE_PX that lie on the other side of
  * the background lie there, which is nothing but noise: what compression makes beside threads is seen only there. Asked
- * for only up to FAINT.
+ * for only up to FAINT. Where no color of the subject is known for sure, it takes more of the spread.
  */
 const BELOW = 0.6;
 const BELOW_UNKNOWN = 2.5;
@@ -372,7 +372,7 @@ function sineBetween(color: Float64Array, b: Float64Array, way: Float64Array): n
   const red = color[0]! - b[0]!;
   const green = color[1]! - b[1]!;
   const blue = color[2]! - b[2]!;
-  const lengths = lengthOf(red, green, blue) * lengthOf(way[0]!, way[1]!, way[2]!);
+  const lengths = lengthOf(red, green, blue) * lengthOf(way[0]!, way[1]!, way[2]);
   const cosine = (red * way[0]! + green * way[1]! + blue * way[2]!) / Math.max(1e-9, lengths);
   return cosine <= 0 ? 2 : Math.sqrt(Math.max(0, 1 - cosine * cosine));
 }
