@@ -282,25 +282,33 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
   return { part, input };
 }
 
-/** Pictures' colors that are kept, for as many backgrounds. */
+/** Drawings' colors that are kept, for as many backgrounds. */
 const MOST_DRAWN = 8;
+
+/** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
+const FLAT_STEP = 4;
 
 /** The few colors of a drawn subject before the background of the only sample, found once in the original. */
 function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonly Float64Array[] {
   const [sample] = samples;
   if (!sample || samples.length > 1 || sample.backdrop === 'checkerboard') return [];
   const { drawnColors: known } = scene.known;
-  const key = JSON.stringify([sample.x, sample.y, sample.to, sample.areaPx, sample.backdrop]);
+  const whole = { ...scene, raster: scene.original, reduction: 0 };
+  const model = backdropOfSample(whole, sample);
+  const color = roughly(colorOfSample(whole, sample));
+  const key = JSON.stringify(model ? [sample.x, sample.y, sample.to, sample.areaPx] : color);
   let colors = known.get(key);
   if (!colors) {
-    const whole = { ...scene, raster: scene.original, reduction: 0 };
-    const color = colorOfSample(whole, sample);
-    const background = backdropOfSample(whole, sample) ?? (() => color);
-    colors = drawnColors(scene.original, background, halvedChromaOf(whole));
+    colors = drawnColors(scene.original, model ?? (() => color), halvedChromaOf(whole));
     if (known.size >= MOST_DRAWN) known.clear();
     known.set(key, colors);
   }
   return colors;
+}
+
+function roughly({ red, green, blue }: Rgb): Rgb {
+  const step = (value: number) => Math.round(value / FLAT_STEP) * FLAT_STEP;
+  return { red: step(red), green: step(green), blue: step(blue) };
 }
 
 /** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */

@@ -4,7 +4,7 @@ import type { Raster } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
 
 /** Places that are looked at at most; in larger pictures those of some squares of TILE_PX, in a fixed pattern. */
-const LOOKED_AT = 800_000;
+const LOOKED_AT = 500_000;
 const TILE_PX = 64;
 
 /** Less than this beside the background, encoded, is not looked at; where chroma has half the resolution, in luma. */
