@@ -44,9 +44,10 @@ interface Violation {
 
 /** What axe finds wrong on the page as it is: WCAG 2.2 A and AA, and its best practices. */
 async function violations(): Promise<string[]> {
-  // No tooltip, which comes and goes with the pointer.
+  // No tooltip, which comes and goes with the pointer, by and by.
   await page.mouse.move(2, 2);
   await page.waitForTimeout(160);
+  await page.waitForFunction(() => !document.querySelector('[role="tooltip"]'));
   await page.evaluate(axe);
   const found = await page.evaluate(async () => {
     const { axe: runner } = window as unknown as { axe: { run(): Promise<{ violations: Violation[] }> } };
