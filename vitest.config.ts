@@ -10,7 +10,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'],
           globalSetup: ['tests/build-worker.ts'],
-          testTimeout: 20_000,
+          testTimeout: 60_000,
         },
       },
       {
@@ -18,7 +18,7 @@ export default defineConfig({
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
           globalSetup: ['tests/build-worker.ts'],
-          testTimeout: 90_000,
+          testTimeout: 120_000,
           hookTimeout: 180_000,
           fileParallelism: false,
           expect: { poll: { timeout: 8000 } },
