@@ -11,6 +11,7 @@ export default defineConfig({
           include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'],
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 60_000,
+          expect: { poll: { timeout: 15_000 } },
         },
       },
       {
@@ -21,7 +22,7 @@ export default defineConfig({
           testTimeout: 120_000,
           hookTimeout: 180_000,
           fileParallelism: false,
-          expect: { poll: { timeout: 8000 } },
+          expect: { poll: { timeout: 15_000 } },
         },
       },
     ],
