@@ -28,7 +28,7 @@ import { byInkInto, prepareInk, type InkWork } from './stages/clear/by-ink/by-in
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { Alike, type AlikePlace } from './stages/edge/alike';
-import { drawnColors } from './stages/edge/drawn-colors';
+import { drawnColorsOf } from './stages/edge/drawn-colors';
 import { halvedChromaOf } from './stages/edge/halved-chroma';
 import type { EdgeInput } from './stages/edge/mixture';
 import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
@@ -280,35 +280,6 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     scratch,
   };
   return { part, input };
-}
-
-/** Drawings' colors that are kept, for as many backgrounds. */
-const MOST_DRAWN = 8;
-
-/** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
-const FLAT_STEP = 4;
-
-/** The few colors of a drawn subject before the background of the only sample, found once in the original. */
-function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonly Float64Array[] {
-  const [sample] = samples;
-  if (!sample || samples.length > 1 || sample.backdrop === 'checkerboard') return [];
-  const { drawnColors: known } = scene.known;
-  const whole = { ...scene, raster: scene.original, reduction: 0 };
-  const model = backdropOfSample(whole, sample);
-  const color = roughly(colorOfSample(whole, sample));
-  const key = JSON.stringify(model ? [sample.x, sample.y, sample.to, sample.areaPx] : color);
-  let colors = known.get(key);
-  if (!colors) {
-    colors = drawnColors(scene.original, model ?? (() => color), halvedChromaOf(whole));
-    if (known.size >= MOST_DRAWN) known.clear();
-    known.set(key, colors);
-  }
-  return colors;
-}
-
-function roughly({ red, green, blue }: Rgb): Rgb {
-  const step = (value: number) => Math.round(value / FLAT_STEP) * FLAT_STEP;
-  return { red: step(red), green: step(green), blue: step(blue) };
 }
 
 /** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */

@@ -1,7 +1,12 @@
 import { jpegLumaOf } from '../../color/luma';
+import type { Sample } from '../../cut/schema';
 import { lengthOf } from '../../numeric/exact';
 import type { Raster } from '../../raster/raster';
+import { backdropOfSample, colorOfSample } from '../clear/clear';
 import type { Rgb } from '../clear/sample-color';
+import type { Scene } from '../clear/scene';
+import { halvedChromaOf } from './halved-chroma';
+import { apart, sineToWay, wayAround } from './ways';
 
 /** Places that are looked at at most; in larger pictures those of some squares of TILE_PX, in a fixed pattern. */
 const LOOKED_AT = 500_000;
@@ -54,9 +59,16 @@ const AS_FAR = 0.85;
 const OWN_SHARE = 0.6;
 const OWN_APART = 40;
 
-/** A histogram has bins of this side; only the most frequent are gathered. */
+/** A histogram has bins of two to the power of BIN_BITS on a side; only the most frequent are gathered. */
 const BIN_BITS = 4;
+const BINS = 256 >> BIN_BITS;
 const MOST_BINS = 400;
+
+/** Drawings' colors that are kept, for as many backgrounds. */
+const MOST_KNOWN = 8;
+
+/** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
+const FLAT_STEP = 4;
 
 /** A color and how often it was found, as a number and as a share of all. */
 interface Cluster {
@@ -68,7 +80,8 @@ interface Cluster {
 /**
  * The few colors that a drawn subject is made of, three channels each, 0 to 255, encoded sRGB: those of solid places, and
  * those that lines have where they are widest. Empty for photos, and where it cannot be told whether pale lines are thin
- * ones of a stronger color or broad ones of their own. `background` gives the backdrop's color at any place of the picture.
+ * ones of a stronger color or broad ones of their own. `background` gives the backdrop's color at any place of the picture;
+ * where it changes, mixtures are told by the one in the middle.
  *
  * The strongest color of thin lines is seldom seen pure: most of their pixels are mixtures. So colors are counted (peaks of
  * a histogram), and a color that lies between the background and a frequent stronger one is its mixture. Where chroma has
@@ -86,9 +99,32 @@ export function drawnColors(
     .filter(({ share, count }) => share >= LEAST_SOLID_SHARE && count >= LEAST_PLACES)
     .slice(0, MOST_SOLID);
   if (solid.count > 0 && drawn.reduce((sum, { share }) => sum + share, 0) < DRAWN_SHARE) return [];
-  const back = background(Math.floor(picture.width / 2), Math.floor(picture.height / 2));
+  const { red, green, blue } = background(Math.floor(picture.width / 2), Math.floor(picture.height / 2));
   const colors = drawn.map(({ color }) => color);
-  return withLineColors(colors, lines.clusters(), new Ways(back));
+  return withLineColors(colors, lines.clusters(), new Ways(Float64Array.of(red, green, blue)));
+}
+
+/** The few colors of a drawn subject before the background of the only sample, found once in the original. */
+export function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonly Float64Array[] {
+  const [sample] = samples;
+  if (!sample || samples.length > 1 || sample.backdrop === 'checkerboard') return [];
+  const { drawnColors: known } = scene.known;
+  const whole = { ...scene, raster: scene.original, reduction: 0 };
+  const model = backdropOfSample(whole, sample);
+  const color = roughly(colorOfSample(whole, sample));
+  const key = JSON.stringify(model ? [sample.x, sample.y, sample.to, sample.areaPx] : color);
+  let colors = known.get(key);
+  if (!colors) {
+    colors = drawnColors(scene.original, model ?? (() => color), halvedChromaOf(whole));
+    if (known.size >= MOST_KNOWN) known.clear();
+    known.set(key, colors);
+  }
+  return colors;
+}
+
+function roughly({ red, green, blue }: Rgb): Rgb {
+  const step = (value: number) => Math.round(value / FLAT_STEP) * FLAT_STEP;
+  return { red: step(red), green: step(green), blue: step(blue) };
 }
 
 /** Adds the colors of lines that are mixtures of no color known already. */
@@ -124,22 +160,18 @@ function withLineColors(
 
 /** Compares colors by their ways from the background. */
 class Ways {
-  constructor(private readonly back: Rgb) {}
+  private readonly way = new Float64Array(3);
+
+  constructor(private readonly back: Float64Array) {}
 
   length(color: Float64Array): number {
-    const { red, green, blue } = this.back;
-    return lengthOf(color[0]! - red, color[1]! - green, color[2]! - blue);
+    return apart(color, this.back);
   }
 
-  /** Sine of the angle between two ways; 1 where they lead apart. */
+  /** Sine of the angle between two ways; 2 where they lead apart. */
   sine(one: Float64Array, other: Float64Array): number {
-    const { red, green, blue } = this.back;
-    const dot =
-      (one[0]! - red) * (other[0]! - red) +
-      (one[1]! - green) * (other[1]! - green) +
-      (one[2]! - blue) * (other[2]! - blue);
-    const cosine = dot / Math.max(1e-9, this.length(one) * this.length(other));
-    return cosine <= 0 ? 1 : Math.sqrt(Math.max(0, 1 - cosine * cosine));
+    for (let c = 0; c < 3; c++) this.way[c] = other[c]! - this.back[c]!;
+    return sineToWay(one, this.back, this.way);
   }
 
   /** Whether the other color is a mixture of the one in luma that lost chroma, as thin lines in compressed pictures do. */
@@ -157,8 +189,8 @@ class Ways {
 
   private parts(color: Float64Array) {
     const { back } = this;
-    const luma = jpegLumaOf(color[0]! - back.red, color[1]! - back.green, color[2]! - back.blue);
-    return { luma, blue: color[2]! - back.blue - luma, red: color[0]! - back.red - luma };
+    const luma = jpegLumaOf(color[0]! - back[0]!, color[1]! - back[1]!, color[2]! - back[2]!);
+    return { luma, blue: color[2]! - back[2]! - luma, red: color[0]! - back[0]! - luma };
   }
 }
 
@@ -267,12 +299,7 @@ class Look {
     const { red, green, blue } = this.background(x, y);
     const back = Float64Array.of(red, green, blue);
     const sum = new Float64Array(3);
-    for (let dy = -CHROMA_PX; dy <= CHROMA_PX; dy++) {
-      for (let dx = -CHROMA_PX; dx <= CHROMA_PX; dx++) {
-        const q = p + (dy * width + dx) * 4;
-        for (let c = 0; c < 3; c++) sum[c]! += data[q + c]! - back[c]!;
-      }
-    }
+    wayAround(this.picture, x, y, CHROMA_PX, back, sum);
     const around = jpegLumaOf(sum[0]!, sum[1]!, sum[2]!);
     const peak = jpegLumaOf(color[0]! - red, color[1]! - green, color[2]! - blue);
     const enough = 2 * (2 * CHROMA_PX + 1) * (2 * CHROMA_PX + 1);
@@ -288,7 +315,7 @@ class Histogram {
   private readonly bins = new Map<number, { readonly sum: Float64Array; count: number }>();
 
   add(red: number, green: number, blue: number): void {
-    const key = (((red >> BIN_BITS) * 16 + (green >> BIN_BITS)) * 16 + (blue >> BIN_BITS)) | 0;
+    const key = ((red >> BIN_BITS) * BINS + (green >> BIN_BITS)) * BINS + (blue >> BIN_BITS);
     let bin = this.bins.get(key);
     if (!bin) this.bins.set(key, (bin = { sum: new Float64Array(3), count: 0 }));
     bin.sum[0]! += red;
@@ -319,8 +346,4 @@ class Histogram {
       .sort((one, other) => other.count - one.count)
       .map(({ color, count }) => ({ color, share: count / this.count, count }));
   }
-}
-
-function apart(one: Float64Array, other: Float64Array): number {
-  return lengthOf(one[0]! - other[0]!, one[1]! - other[1]!, one[2]! - other[2]!);
 }

@@ -3,6 +3,7 @@ import { lengthOf } from '../../numeric/exact';
 import { presumed } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
+import { wayAround } from './ways';
 
 /** Subject pixels with no core within this are thin, in pixels; a core pixel has no cleared neighbor. */
 const THIN_PX = 2;
@@ -96,10 +97,13 @@ function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
 /** Takes in the surroundings of cleared pixels of the zone's rim that a thread has left a trace in. */
 function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Spread, radius: number): void {
   const {
+    raster,
+    around,
     cleared,
     around: { width, height },
   } = input;
   const b = new Float64Array(3);
+  const way = new Float64Array(3);
   const traces: number[] = [];
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
@@ -107,27 +111,13 @@ function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Sp
       // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
       if (band[i] !== 0 && input.drawnColors.length === 0) continue;
       if (!spread.background(x, y, b) && !presumed(input, i, b)) continue;
+      wayAround(raster, around.x + x, around.y + y, 1, b, way);
       // The mean of nine pixels spreads a third as far as one.
-      if (traceAt(input, x, y, b) > LEAST_TRACE + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
+      const trace = lengthOf(way[0]!, way[1]!, way[2]) / 9;
+      if (trace > LEAST_TRACE + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
     }
   }
   for (const i of traces) mark(zone, width, height, i % width, Math.floor(i / width), radius);
-}
-
-/** How far the mean of the 3 x 3 pixels around a place lies from a color. */
-function traceAt({ raster, around }: EdgeInput, x: number, y: number, b: Float64Array): number {
-  let red = 0;
-  let green = 0;
-  let blue = 0;
-  for (let ny = y - 1; ny <= y + 1; ny++) {
-    for (let nx = x - 1; nx <= x + 1; nx++) {
-      const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
-      red += raster.data[p]! - b[0]!;
-      green += raster.data[p + 1]! - b[1]!;
-      blue += raster.data[p + 2]! - b[2]!;
-    }
-  }
-  return lengthOf(red, green, blue) / 9;
 }
 
 function enclosed(zone: Uint8Array, width: number, height: number, x: number, y: number): boolean {

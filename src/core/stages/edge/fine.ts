@@ -2,7 +2,6 @@ import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
 import { presumed, type Certain } from './certain';
 import {
-  alphaAlong,
   PRESUMED_NOISE,
   projection,
   sharpened,
@@ -12,6 +11,7 @@ import {
   type Projection,
 } from './mixture';
 import type { Spread } from './spread';
+import { apart, sineToWay, wayAround } from './ways';
 
 /** Side of a cell, in pixels: blocks of blocks, for what lies farther off along a strand. */
 const CELL_PX = 4 * BLOCK_PX;
@@ -216,7 +216,8 @@ export class FineSolver {
   private best: Projection | null = null;
   private subject: Float64Array;
   private readonly way = new Float64Array(3);
-  private readonly near = new Float64Array(3);
+  /** How far the strongest color in blocks around lies from the background. */
+  private strongestNear = 0;
 
   constructor(
     private readonly input: EdgeInput,
@@ -258,9 +259,14 @@ export class FineSolver {
   private lookNear(i: number, p: number): void {
     const { input, mix, strands, certain } = this;
     const { b } = mix;
+    this.strongestNear = 0;
     for (const reach of BLOCKS_AROUND) {
       const into = this.spare();
-      if (strands.strongest(i, reach, b, into)) this.takeIfNearer(p, into);
+      if (!strands.strongest(i, reach, b, into)) continue;
+      const one = projection(input, p, b, into);
+      // Farther around there is nothing weaker.
+      this.strongestNear = one.span;
+      if (one.span >= LEAST_SPAN && (!this.best || isBetter(one, this.best))) this.take(one, into);
     }
     for (const reach of CELLS_AROUND) {
       const into = this.spare();
@@ -281,11 +287,6 @@ export class FineSolver {
     if (!than || (isBetter(one, than) && !isMixture)) this.take(one, into);
   }
 
-  private takeIfNearer(p: number, into: Float64Array): void {
-    const one = projection(this.input, p, this.mix.b, into);
-    if (one.span >= LEAST_SPAN && (!this.best || isBetter(one, this.best))) this.take(one, into);
-  }
-
   private take(one: Projection, color: Float64Array): void {
     this.best = one;
     this.subject = color;
@@ -299,17 +300,20 @@ export class FineSolver {
 
   /** Takes a color of the drawing in place of the best one found near where it explains the surroundings about as well. */
   private lookAtDrawing(i: number, p: number): void {
-    const { input, strands, near, way, mix } = this;
-    this.meanWay(i);
-    const hasNear = strands.strongest(i, BLOCKS_AROUND[BLOCKS_AROUND.length - 1]!, mix.b, near);
-    const wanted = hasNear ? REACHES * apart(near, mix.b) : 0;
-    let least = this.best ? sineBetween(this.subject, mix.b, way) : Infinity;
-    for (const color of input.drawnColors) least = Math.min(least, sineBetween(color, mix.b, way));
+    const { input, way, mix } = this;
+    const { raster, around, halvedChroma } = input;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    const radius = halvedChroma ? AROUND_PX_HALVED : AROUND_PX;
+    wayAround(raster, around.x + x, around.y + y, radius, mix.b, way);
+    const wanted = REACHES * this.strongestNear;
+    let least = this.best ? sineToWay(this.subject, mix.b, way) : Infinity;
+    for (const color of input.drawnColors) least = Math.min(least, sineToWay(color, mix.b, way));
     let found: Float64Array | null = null;
     let foundSpan = 0;
     for (const color of input.drawnColors) {
       const span = apart(color, mix.b);
-      if (span < LEAST_SPAN || sineBetween(color, mix.b, way) > least + DRAWN_SLACK) continue;
+      if (span < LEAST_SPAN || sineToWay(color, mix.b, way) > least + DRAWN_SLACK) continue;
       const reaches = span >= wanted;
       const isPaler = span < foundSpan;
       if (found && (reaches !== foundSpan >= wanted ? !reaches : isPaler !== reaches)) continue;
@@ -320,22 +324,6 @@ export class FineSolver {
     const into = this.spare();
     into.set(found);
     this.take(projection(input, p, mix.b, into), into);
-  }
-
-  /** The way from the background to the mean of what is around a pixel. */
-  private meanWay(i: number): void {
-    const { input, mix, way } = this;
-    const { raster, around } = input;
-    const radius = input.halvedChroma ? AROUND_PX_HALVED : AROUND_PX;
-    const x = i % around.width;
-    const y = (i - x) / around.width;
-    way.fill(0);
-    for (let ny = Math.max(0, y - radius); ny <= Math.min(around.height - 1, y + radius); ny++) {
-      for (let nx = Math.max(0, x - radius); nx <= Math.min(around.width - 1, x + radius); nx++) {
-        const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
-        for (let c = 0; c < 3; c++) way[c]! += raster.data[q + c]! - mix.b[c]!;
-      }
-    }
   }
 
   /** Root mean square of alpha where it is negative around a pixel, which only noise can make; 0 where there is none. */
@@ -349,7 +337,7 @@ export class FineSolver {
     for (let ny = Math.max(0, y - OPPOSITE_PX); ny <= Math.min(around.height - 1, y + OPPOSITE_PX); ny++) {
       for (let nx = Math.max(0, x - OPPOSITE_PX); nx <= Math.min(around.width - 1, x + OPPOSITE_PX); nx++) {
         const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
-        const alpha = alphaAlong(input, q, mix.b, subject);
+        const { alpha } = projection(input, q, mix.b, subject);
         if (alpha >= 0) continue;
         squares += alpha * alpha;
         count++;
@@ -361,20 +349,6 @@ export class FineSolver {
 
 function isBetter(one: Projection, than: Projection): boolean {
   return one.rest <= than.rest - NEARER || than.span <= STRONG_ENOUGH * one.span;
-}
-
-function apart(one: Float64Array, other: Float64Array): number {
-  return lengthOf(one[0]! - other[0]!, one[1]! - other[1]!, one[2]! - other[2]!);
-}
-
-/** Sine of the angle between a color's way from the background and another; 2 where they lead apart. */
-function sineBetween(color: Float64Array, b: Float64Array, way: Float64Array): number {
-  const red = color[0]! - b[0]!;
-  const green = color[1]! - b[1]!;
-  const blue = color[2]! - b[2]!;
-  const lengths = lengthOf(red, green, blue) * lengthOf(way[0]!, way[1]!, way[2]);
-  const cosine = (red * way[0]! + green * way[1]! + blue * way[2]!) / Math.max(1e-9, lengths);
-  return cosine <= 0 ? 2 : Math.sqrt(Math.max(0, 1 - cosine * cosine));
 }
 
 /** Whether the color found near is a mixture of one found farther off with the background. */

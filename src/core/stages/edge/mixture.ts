@@ -146,32 +146,6 @@ export function projection(
   };
 }
 
-/** Alpha alone, as `projection` has it. */
-export function alphaAlong(
-  { raster: { data }, halvedChroma }: EdgeInput,
-  p: number,
-  b: Float64Array,
-  f: Float64Array,
-): number {
-  const wayRed = f[0]! - b[0]!;
-  const wayGreen = f[1]! - b[1]!;
-  const wayBlue = f[2]! - b[2]!;
-  const red = data[p]! - b[0]!;
-  const green = data[p + 1]! - b[1]!;
-  const blue = data[p + 2]! - b[2]!;
-  if (!halvedChroma) {
-    const length = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
-    return length > 0 ? (red * wayRed + green * wayGreen + blue * wayBlue) / length : 0;
-  }
-  const wayLuma = jpegLumaOf(wayRed, wayGreen, wayBlue);
-  const luma = jpegLumaOf(red, green, blue);
-  const wayCb = wayBlue - wayLuma;
-  const wayCr = wayRed - wayLuma;
-  const length = wayLuma * wayLuma + HALVED_CHROMA * (wayCb * wayCb + wayCr * wayCr);
-  const dot = luma * wayLuma + HALVED_CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr);
-  return length > 0 ? dot / length : 0;
-}
-
 /** Takes the background's share out of a pixel's color; the fainter it is, the more the subject's color counts. */
 export function takeOut(data: Uint8Array, p: number, { alpha, b, color }: Mix, subject: Float64Array): void {
   const share = Math.min(1, Math.max(0, alpha * 2 - 0.4));
