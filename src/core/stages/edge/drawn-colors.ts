@@ -1,3 +1,4 @@
+import { ColorCounts, type ColorCluster } from '../../color/color-counts';
 import { jpegLumaOf } from '../../color/luma';
 import type { Sample } from '../../cut/schema';
 import { lengthOf } from '../../numeric/exact';
@@ -31,9 +32,6 @@ const LINE_WAYS = [
 /** Chroma at half the resolution runs into its surroundings; within this around a line its sum is whole. */
 const CHROMA_PX = 3;
 
-/** Colors nearer than this to a frequent one belong to it. */
-const ALIKE = 30;
-
 /** A color of solid places has at least so many of them, as a number and as a share. */
 const LEAST_PLACES = 30;
 const LEAST_SOLID_SHARE = 0.004;
@@ -59,23 +57,11 @@ const AS_FAR = 0.85;
 const OWN_SHARE = 0.6;
 const OWN_APART = 40;
 
-/** A histogram has bins of two to the power of BIN_BITS on a side; only the most frequent are gathered. */
-const BIN_BITS = 4;
-const BINS = 256 >> BIN_BITS;
-const MOST_BINS = 400;
-
 /** Drawings' colors that are kept, for as many backgrounds. */
 const MOST_KNOWN = 8;
 
 /** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
 const FLAT_STEP = 4;
-
-/** A color and how often it was found, as a number and as a share of all. */
-interface Cluster {
-  readonly color: Float64Array;
-  readonly share: number;
-  readonly count: number;
-}
 
 /**
  * The few colors that a drawn subject is made of, three channels each, 0 to 255, encoded sRGB: those of solid places, and
@@ -130,7 +116,7 @@ function roughly({ red, green, blue }: Rgb): Rgb {
 /** Adds the colors of lines that are mixtures of no color known already. */
 function withLineColors(
   solids: readonly Float64Array[],
-  lines: readonly Cluster[],
+  lines: readonly ColorCluster[],
   ways: Ways,
 ): Float64Array[] {
   const colors = [...solids];
@@ -209,10 +195,10 @@ class Look {
     private readonly halvedChroma: boolean,
   ) {}
 
-  found(): { readonly solid: Histogram; readonly lines: Histogram } {
+  found(): { readonly solid: ColorCounts; readonly lines: ColorCounts } {
     const { width, height } = this.picture;
-    const solid = new Histogram();
-    const lines = new Histogram();
+    const solid = new ColorCounts();
+    const lines = new ColorCounts();
     const every = Math.max(1, Math.ceil((width * height) / LOOKED_AT));
     const columns = Math.ceil(width / TILE_PX);
     for (let tile = 0; tile < columns * Math.ceil(height / TILE_PX); tile++) {
@@ -223,7 +209,7 @@ class Look {
     return { solid, lines };
   }
 
-  private lookAt(left: number, top: number, solid: Histogram, lines: Histogram): void {
+  private lookAt(left: number, top: number, solid: ColorCounts, lines: ColorCounts): void {
     const { width, height, data } = this.picture;
     this.measure(left - MARGIN_PX, top - MARGIN_PX);
     const least = this.halvedChroma ? STANDS_OUT_IN_LUMA : STANDS_OUT;
@@ -306,44 +292,5 @@ class Look {
     if (around * peak <= 0 || Math.abs(around) < enough) return null;
     for (let c = 0; c < 3; c++) color[c] = Math.min(255, Math.max(0, back[c]! + (sum[c]! * peak) / around));
     return color;
-  }
-}
-
-/** Counts colors. */
-class Histogram {
-  count = 0;
-  private readonly bins = new Map<number, { readonly sum: Float64Array; count: number }>();
-
-  add(red: number, green: number, blue: number): void {
-    const key = ((red >> BIN_BITS) * BINS + (green >> BIN_BITS)) * BINS + (blue >> BIN_BITS);
-    let bin = this.bins.get(key);
-    if (!bin) this.bins.set(key, (bin = { sum: new Float64Array(3), count: 0 }));
-    bin.sum[0]! += red;
-    bin.sum[1]! += green;
-    bin.sum[2]! += blue;
-    bin.count++;
-    this.count++;
-  }
-
-  /** Frequent colors with what lies near them, the most frequent first. */
-  clusters(): Cluster[] {
-    const frequent = [...this.bins.values()]
-      .sort((one, other) => other.count - one.count)
-      .slice(0, MOST_BINS);
-    const found: { color: Float64Array; count: number }[] = [];
-    for (const { sum, count } of frequent) {
-      const color = sum.map((value) => value / count);
-      const near = found.find((one) => apart(one.color, color) < ALIKE);
-      if (!near) {
-        found.push({ color, count });
-        continue;
-      }
-      const all = near.count + count;
-      near.color = near.color.map((value, c) => (value * near.count + sum[c]!) / all);
-      near.count = all;
-    }
-    return found
-      .sort((one, other) => other.count - one.count)
-      .map(({ color, count }) => ({ color, share: count / this.count, count }));
   }
 }
