@@ -33,7 +33,6 @@ import { halvedChromaOf } from './stages/edge/halved-chroma';
 import type { EdgeInput } from './stages/edge/mixture';
 import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
 import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
-import { MOST_WIDER_PX } from './stages/edge/transition';
 import { inkingOf, inkInto, inkMargin, type Inking } from './stages/ink/ink';
 import { mendInto, spotsOf, surroundingsOf, type Spot } from './stages/touch-up/touch-up';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
@@ -270,7 +269,7 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     drawnColors: drawnColorsOf(scene, samples),
     backdrop,
     color,
-    widerPx: widerOf(samples, reduction),
+    evenBackdrop: !samples.some(({ backdrop }) => backdrop === 'checkerboard'),
     widthPx: widthPx === null ? null : Math.max(1, Math.round(widthPx / (1 << reduction))),
     strokes: fineDetail,
     reduction,
@@ -280,11 +279,6 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     scratch,
   };
   return { part, input };
-}
-
-/** How far wide transitions are followed: not before a pattern, whose cells have borders of their own. */
-function widerOf(samples: readonly Sample[], reduction: number): number {
-  return samples.some(({ backdrop }) => backdrop === 'checkerboard') ? 0 : MOST_WIDER_PX >> reduction;
 }
 
 /** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */

@@ -19,7 +19,7 @@ export function edgeInput(
     halvedChroma: false,
     drawnColors: [],
     backdrop: null,
-    widerPx: 0,
+    evenBackdrop: true,
     color: null,
     widthPx: null,
     strokes: [],

@@ -3,9 +3,11 @@ import { BLOCK_PX, Blocks } from './blocks';
 import { presumed, type Certain } from './certain';
 import {
   PRESUMED_NOISE,
+  presumedSteepness,
   projection,
   sharpened,
   takeOut,
+  withoutEnds,
   type EdgeInput,
   type Mix,
   type Projection,
@@ -248,7 +250,7 @@ export class FineSolver {
       (input.drawnColors.length > 0 ? BELOW : BELOW_UNKNOWN) * noise,
       faint ? BELOW_OPPOSITE * chosen.span * this.oppositeOf(i) : 0,
     );
-    mix.alpha = sharpened(chosen, below, ABOVE * noise, true);
+    mix.alpha = sharpened(withoutEnds(chosen, below, ABOVE * noise), presumedSteepness(chosen));
     mix.noise = noise;
     mix.unsure = false;
     takeOut(input.raster.data, p, mix, this.subject);

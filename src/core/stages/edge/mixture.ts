@@ -13,7 +13,7 @@ const MOST_SLACK = 0.14;
 export const PRESUMED_NOISE = 1;
 
 /** Weight of chroma differences against luma where a picture keeps chroma at half the resolution. */
-const HALVED_CHROMA = 0.08;
+export const HALVED_CHROMA = 0.08;
 
 /** How much wider edges are in such chroma than in luma. */
 const CHROMA_WIDTH = 2.2;
@@ -33,8 +33,8 @@ export interface EdgeInput {
   readonly drawnColors: readonly Float64Array[];
   /** The modelled backdrop's color at a place of the raster, where there is a model. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
-  /** How many pixels transitions are followed beyond the ordinary band; see `widenedBand`. */
-  readonly widerPx: number;
+  /** Whether the width of transitions can be measured: not before a pattern, whose cells have borders of their own. */
+  readonly evenBackdrop: boolean;
   /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
   readonly color: Rgb | null;
   /** Pixels on either side of the border that may be mixtures, as set by hand; null where it is found. */
@@ -76,29 +76,34 @@ export interface Projection {
   readonly chroma: number;
 }
 
-/**
- * Alpha with the slack that noise asks for, and with the width that halved chroma gives an edge taken back. In a wide
- * (`soft`) transition only its ends give the slack; in a narrow one all of it, which makes up for what compression
- * smeared.
- */
-export function sharpened(
-  { alpha, span, chroma }: Projection,
-  below: number,
-  above: number,
-  soft = false,
-): number {
-  const low = Math.min(MOST_SLACK, below / Math.max(1, span));
-  const high = Math.min(MOST_SLACK, above / Math.max(1, span));
-  const loose = soft ? withoutEnds(alpha, low, high) : (alpha - low) / (1 - low - high);
-  const steepness = 1 + (CHROMA_WIDTH - 1) * chroma;
-  return Math.min(1, Math.max(0, 0.5 + (loose - 0.5) * steepness));
+/** Alpha with slack for noise over all of its range, which makes up for what compression smeared, too; not limited. */
+export function loosened({ alpha, span }: Projection, below: number, above: number): number {
+  const low = slackOf(span, below);
+  return (alpha - low) / (1 - low - slackOf(span, above));
 }
 
-/** Shares up to `low` count as nothing and those from 1 - `high` as all; from twice as far on a share stays as it is. */
-function withoutEnds(alpha: number, low: number, high: number): number {
+/** Alpha with slack at its ends alone: from twice as far on it stays as it is; not limited. */
+export function withoutEnds({ alpha, span }: Projection, below: number, above: number): number {
+  const low = slackOf(span, below);
+  const high = slackOf(span, above);
   if (alpha < 2 * low) return 2 * (alpha - low);
   if (alpha > 1 - 2 * high) return 1 - 2 * (1 - alpha - high);
   return alpha;
+}
+
+/** How near to an end counts as such, from the noise there, encoded, as a share of the way from B to F. */
+function slackOf(span: number, noise: number): number {
+  return Math.min(MOST_SLACK, noise / Math.max(1, span));
+}
+
+/** By how much halved chroma makes edges wider where nobody measured it. */
+export function presumedSteepness({ chroma }: Projection): number {
+  return 1 + (CHROMA_WIDTH - 1) * chroma;
+}
+
+/** Alpha made steeper around a half, 0 to 1. */
+export function sharpened(alpha: number, steepness: number): number {
+  return Math.min(1, Math.max(0, 0.5 + (alpha - 0.5) * steepness));
 }
 
 /**

@@ -76,7 +76,31 @@ describe('a rim that reflects its backdrop', () => {
     const kept = cutOut(picture, backdrop, 1, 0);
     const out = cutOut(picture, backdrop);
     expect(offColor(out)).toBeLessThan(0.3 * offColor(kept));
-    expect(offAlpha(out)).toBeLessThan(0.2 * offAlpha(kept));
+    expect(offAlpha(out)).toBeLessThan(0.3 * offAlpha(kept));
+  });
+
+  it('is told on a narrow part, too, which has no untinted color farther in', () => {
+    const insideRing = (x: number, y: number) => 7 - Math.abs(Math.hypot(x - 60, y - 60) - 40);
+    const shade = reflected(GREEN, 0.4);
+    const picture = paint(SIDE, SIDE, (x, y) => {
+      const inside = insideRing(x, y);
+      const alpha = Math.min(1, Math.max(0, inside + 0.5));
+      return [0, 1, 2].map((c) =>
+        Math.round(shade(Math.max(0, inside), c) * alpha + GREEN[c]! * (1 - alpha)),
+      ) as [number, number, number];
+    });
+    const color = { red: GREEN[0], green: GREEN[1], blue: GREEN[2] };
+    const off = (reflectionScale: number) => {
+      const out = createRaster(SIDE, SIDE);
+      const isCleared = (x: number, y: number) => insideRing(x, y) < -0.4;
+      unmixInto(edgeInput(picture, isCleared, { color, reflectionScale }), wholeOf(picture), out);
+      let sum = 0;
+      for (let i = 0; i < SIDE * SIDE; i++)
+        if (insideRing(i % SIDE, Math.floor(i / SIDE)) > 0.5)
+          sum += Math.hypot(...RED.map((value, c) => out.data[i * 4 + c]! - value));
+      return sum;
+    };
+    expect(off(1)).toBeLessThan(0.5 * off(0));
   });
 
   it('is cleaned as far as the spill setting says; alpha does not depend on it', () => {

@@ -19,8 +19,11 @@ const RINGS = [3, 5, 8, 14] as const;
 /** Side of a block at a scale of 1; a block is fitted from the three by three blocks around it. */
 const BLOCK_PX = 8;
 
+/** A part is narrow where no block within so many has a ring farther in. */
+const NARROW_BLOCKS = 2;
+
 /** How far beyond a part its surroundings must be given at a scale of 1. */
-const MARGIN_PX = 40;
+const MARGIN_PX = 50;
 
 /** The largest scale: how many pixels a unit of the rings is in large pictures. */
 const LARGEST_SCALE = 3;
@@ -41,12 +44,30 @@ const CHROMA_SHARE = 0.4;
 const LEAST_SHARE = 0.025;
 const BESIDE = 0.4;
 
+/** On narrow parts the near ring has lost at least this share of the middle ring's way from the backdrop. */
+const LEAST_LOST = 0.015;
+
 /** More than this at the border is no reflection but a subject out of focus. */
 const MOST_SHARE = 0.85;
 
 /** How a share falls from one pixel to the next, at a scale of 1; a slower fall than the last is shading, no reflection. */
 const FALLS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.75, 0.8, 0.85] as const;
 const SHADING = 0.875;
+
+/** The fall on narrow parts, which have no untinted color farther in to tell it by. */
+const USUAL_FALL = 0.75;
+
+interface RingMean {
+  readonly color: number[];
+  /** Mean distance from the border in units of the scale. */
+  readonly far: number;
+}
+
+/** m0 and q. */
+interface Fit {
+  readonly most: number;
+  readonly fall: number;
+}
 
 /** How many pixels a unit of the rings is at one size of a picture; the same at every reduction of it. */
 export function reflectionScale(originalWidth: number, originalHeight: number, reduction: number): number {
@@ -139,35 +160,28 @@ export class Reflection {
   }
 
   private fit(block: number): void {
-    const fits = this.fits;
+    const { fits } = this;
     fits[block * 2] = 0;
-    const [near, middle, inner] = [0, 1, 2].map((ring) => this.ringAround(block, ring));
     const b = this.backdropOf(block);
-    if (!near || !middle || !inner || !b || !isColored({ red: b[0]!, green: b[1]!, blue: b[2]! })) return;
-    const way = b.map((value, c) => value - inner.color[c]!);
-    const span = lengthOf(way[0]!, way[1]!, way[2]);
-    const luma = 0.299 * way[0]! + 0.587 * way[1]! + 0.114 * way[2]!;
-    const chroma = lengthOf(way[0]! - luma, way[1]! - luma, way[2]! - luma);
-    if (chroma < COLORED || chroma < CHROMA_SHARE * span) return;
-    const first = shareOf(near.color, inner.color, way, span);
-    const second = shareOf(middle.color, inner.color, way, span);
-    if (first.share < LEAST_SHARE || first.beside > BESIDE * first.share) return;
-    const fall = fallOf(second.share / first.share, near.far, middle.far, inner.far);
-    if (fall === null) return;
-    const [here, there] = [power(fall, near.far), power(fall, inner.far)];
-    const most = first.share / (here - there + first.share * there);
-    if (most > MOST_SHARE) return;
-    fits[block * 2] = most;
-    fits[block * 2 + 1] = fall;
+    if (!b || !isColored({ red: b[0]!, green: b[1]!, blue: b[2]! })) return;
+    const near = this.ringAround(block, 0);
+    const middle = this.ringAround(block, 1);
+    if (!near || !middle) return;
+    const inner = this.ringAround(block, 2);
+    if (!inner && this.ringAround(block, 2, NARROW_BLOCKS)) return;
+    const found = inner ? fitted(near, middle, inner, b) : fittedNarrow(near, middle, b);
+    if (!found || found.most > MOST_SHARE) return;
+    fits[block * 2] = found.most;
+    fits[block * 2 + 1] = found.fall;
   }
 
-  private ringAround(block: number, ring: number): { color: number[]; far: number } | null {
+  private ringAround(block: number, ring: number, reach = 1): RingMean | null {
     const { columns, rows } = this.grid;
     const column = block % columns;
     const row = (block - column) / columns;
     const sum = [0, 0, 0, 0, 0];
-    for (let y = Math.max(0, row - 1); y <= Math.min(rows - 1, row + 1); y++) {
-      for (let x = Math.max(0, column - 1); x <= Math.min(columns - 1, column + 1); x++) {
+    for (let y = Math.max(0, row - reach); y <= Math.min(rows - 1, row + reach); y++) {
+      for (let x = Math.max(0, column - reach); x <= Math.min(columns - 1, column + reach); x++) {
         for (let c = 0; c < 5; c++) sum[c]! += this.sums[((y * columns + x) * 3 + ring) * 5 + c]!;
       }
     }
@@ -188,17 +202,52 @@ export class Reflection {
   }
 }
 
-/** How far along from one color toward the backdrop another lies, and how far beside that line, as shares of the way. */
+/** How far along a way from one color another lies, and how far beside it, as shares of the way. */
 function shareOf(
-  color: readonly number[],
-  from: readonly number[],
-  way: Float64Array | readonly number[],
-  span: number,
+  color: ArrayLike<number>,
+  from: ArrayLike<number>,
+  way: readonly number[],
 ): { share: number; beside: number } {
-  const [red, green, blue] = [color[0]! - from[0]!, color[1]! - from[1]!, color[2]! - from[2]!];
+  const span = lengthOf(way[0]!, way[1]!, way[2]);
+  const [red, green, blue] = [0, 1, 2].map((c) => color[c]! - from[c]!) as [number, number, number];
   const share = (red * way[0]! + green * way[1]! + blue * way[2]!) / (span * span);
   const beside = lengthOf(red - share * way[0]!, green - share * way[1]!, blue - share * way[2]!) / span;
   return { share, beside };
+}
+
+/** What is reflected, from the mean colors of three rings; null where it is no reflection. */
+function fitted(near: RingMean, middle: RingMean, inner: RingMean, b: Float64Array): Fit | null {
+  const way = tintedWay(inner.color, b);
+  if (!way) return null;
+  const first = shareOf(near.color, inner.color, way);
+  const second = shareOf(middle.color, inner.color, way);
+  if (first.share < LEAST_SHARE || first.beside > BESIDE * first.share) return null;
+  const fall = fallOf(second.share / first.share, near.far, middle.far, inner.far);
+  if (fall === null) return null;
+  const [here, there] = [power(fall, near.far), power(fall, inner.far)];
+  return { most: first.share / (here - there + first.share * there), fall };
+}
+
+/** The same for a narrow part, which has two rings only: that it falls as reflections mostly do must be presumed. */
+function fittedNarrow(near: RingMean, middle: RingMean, b: Float64Array): Fit | null {
+  const way = tintedWay(b, middle.color);
+  if (!way) return null;
+  const { share, beside } = shareOf(near.color, b, way);
+  const lost = 1 - share;
+  if (lost < LEAST_LOST || beside > BESIDE * lost) return null;
+  return {
+    most: lost / (power(USUAL_FALL, near.far) - share * power(USUAL_FALL, middle.far)),
+    fall: USUAL_FALL,
+  };
+}
+
+/** The way from one color to another where enough of it is chroma. */
+function tintedWay(from: ArrayLike<number>, to: ArrayLike<number>): number[] | null {
+  const way = [0, 1, 2].map((c) => to[c]! - from[c]!);
+  const luma = 0.299 * way[0]! + 0.587 * way[1]! + 0.114 * way[2]!;
+  const chroma = lengthOf(way[0]! - luma, way[1]! - luma, way[2]! - luma);
+  const span = lengthOf(way[0]!, way[1]!, way[2]);
+  return chroma < COLORED || chroma < CHROMA_SHARE * span ? null : way;
 }
 
 /** The fall at which the middle ring would have this share of the near ring's; null where it is none of a reflection. */

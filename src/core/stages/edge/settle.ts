@@ -1,4 +1,5 @@
 import type { EdgeInput } from './mixture';
+import { isWide, type Transitions } from './transition';
 
 /** States of a pixel: not a mixture or not to be told; solved; solved where the background is free of noise. */
 export const UNSOLVED = 0;
@@ -30,11 +31,9 @@ const FAINT_THREAD = 0.3;
 
 /** A part whose mixtures are solved. */
 export interface Solved {
-  /** 1 or 2 in the ordinary edge, see `bandOf`; 1 among threads, see `fineZone`. */
-  readonly band: Uint8Array;
+  /** 1 among threads, see `fineZone`. */
   readonly fine: Uint8Array;
-  /** 1 where the transition is wide, see `widenedBand`. */
-  readonly soft: Uint8Array;
+  readonly transitions: Transitions;
   /** 0 to 1 in either; right within VEIL_PX of the part that was asked for. */
   readonly alpha: Float32Array;
   /** Three channels a pixel, 0 to 255, where it was solved. */
@@ -46,7 +45,7 @@ export interface Solved {
 export function settled(input: EdgeInput, solved: Solved, i: number): number {
   if (solved.state[i] === CLEAN) return solved.alpha[i]!;
   if (solved.fine[i] === 1) return settledThread(input, solved, i);
-  return solved.soft[i] === 1 ? settledSoft(input, solved, i) : settledEdge(input, solved, i);
+  return isWide(solved.transitions, i) ? settledSoft(input, solved, i) : settledEdge(input, solved, i);
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
@@ -88,7 +87,7 @@ function extreme(
 }
 
 /** Alpha of any pixel: solved where it may be a mixture, all or nothing elsewhere. */
-function alphaAt({ cleared }: EdgeInput, { alpha, band, fine }: Solved, i: number): number {
+function alphaAt({ cleared }: EdgeInput, { alpha, transitions: { band }, fine }: Solved, i: number): number {
   return band[i]! + fine[i]! === 0 ? 1 - cleared[i]! : alpha[i]!;
 }
 

@@ -4,12 +4,21 @@ import { bandOf } from './band';
 import { BETTER, betweenSubjects, Certain, offsetsWithin, presumed } from './certain';
 import { FineSolver, Strands } from './fine';
 import { fineZone } from './fine-zone';
-import { PRESUMED_NOISE, projection, sharpened, takeOut, type EdgeInput, type Mix } from './mixture';
+import {
+  loosened,
+  PRESUMED_NOISE,
+  presumedSteepness,
+  projection,
+  sharpened,
+  takeOut,
+  type EdgeInput,
+  type Mix,
+} from './mixture';
 import { CLEAN, settled, SOLVED, UNSOLVED, UNSURE, VEIL_PX, type Solved } from './settle';
 import { Reflection } from './reflection';
 import { Spread } from './spread';
 import { markStrokes } from './strokes';
-import { widenedBand } from './transition';
+import { acrossAt, isWide, steepnessAt, transitionsOf, type Transitions } from './transition';
 
 /**
  * How far beyond a part its surroundings must be given, in pixels. The zone of threads is grown from up to 72 px away by
@@ -21,7 +30,7 @@ export function edgeMargin(reduction: number): number {
   return reduction === 0 ? 132 : 80;
 }
 
-/** How far a subject's strongest color is looked for along thin strokes. */
+/** How far a subject's strongest color is looked for along thin strokes; farther where the transition is wide. */
 const STROKE_PX = 2.9;
 
 /** Colors nearer than LEAST (root of summed squares of encoded differences) cannot be told apart; from SURE on they can. */
@@ -33,14 +42,11 @@ const TRUSTED = 0.5;
 
 /**
  * Estimates within this many times the spread of the background (or of the subject) of nothing (or of all) count as
- * such: grain and the ringing of compressed pictures must leave neither veils nor dents. A stroke's strongest pixel is
- * an extreme of its own, so it gets more.
+ * such: grain and the ringing of compressed pictures must leave neither veils nor dents. Wide transitions get none, since
+ * their ends are told by their width. A stroke's strongest pixel is an extreme of its own, so it gets more.
  */
 const SLACK = 2.5;
 const STROKE_SLACK = 5;
-
-/** What of a reflected share may be wrong counts as all, too. */
-const REFLECTED_SLACK = 0.2;
 
 /** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
 const NOISELESS = 0.5;
@@ -57,7 +63,8 @@ const LEAST_STROKE = 0.4;
 /** Less reflection than this is not worth a change. */
 const LEAST_REFLECTED = 0.008;
 
-const NEAR = offsetsWithin(STROKE_PX);
+/** Offsets to look there, by the width of the transition in whole pixels. */
+const NEAR = Array.from({ length: 16 }, (_, width) => offsetsWithin(Math.max(STROKE_PX, width)));
 
 /**
  * Estimates alpha and subject color of the pixels of `rect` (inside of `around`, whose border is `edgeMargin` wider
@@ -78,7 +85,12 @@ export function unmixInto(
 ): void {
   const { raster, around, cleared } = input;
   const { solved, reflection } = solveBand(input, rect);
-  const { band, fine, colors, state } = solved;
+  const {
+    transitions: { band },
+    fine,
+    colors,
+    state,
+  } = solved;
   const cleaner = reflection && new Cleaner(input, reflection);
   for (let y = 0; y < rect.height; y++) {
     const from = ((rect.y + y) * raster.width + rect.x) * 4;
@@ -135,14 +147,14 @@ function mixIn(data: Uint8Array, q: number, colors: Uint8Array, from: number, sh
     data[q + c] = Math.round(data[q + c]! + (colors[from + c]! - data[q + c]!) * share);
 }
 
-/** What may be a mixture: the ordinary `narrow` band, the `band` as wide as transitions are, and what is `fine`. */
+/** What may be a mixture: the spread of the ordinary band, how wide transitions are, and what is `fine`. */
 function bandsOf(input: EdgeInput) {
   const { around, cleared, scratch, widthPx } = input;
   const narrow = bandOf(cleared, around.width, around.height, scratch, widthPx);
   const narrowSpread = new Spread(input, narrow);
   const fine = fineZone(input, narrow, narrowSpread);
   markStrokes(input.strokes, input.reduction, around, fine);
-  return { narrow, narrowSpread, fine, ...widenedBand(input, narrow, fine, narrowSpread) };
+  return { narrowSpread, fine, transitions: transitionsOf(input, narrow, fine, narrowSpread) };
 }
 
 /** Marks of `markBand`: certain subject, certain background, and what lies in the edge. */
@@ -153,7 +165,10 @@ export const IN_EDGE = 2;
 /** Marks which pixels of `rect` are solved as mixtures and which are certain, row by row in `out` from `start` on. */
 export function markBand(input: EdgeInput, rect: Rect, out: Uint8Array, start: number, stride: number): void {
   const { around, cleared } = input;
-  const { band, fine } = bandsOf(input);
+  const {
+    transitions: { band },
+    fine,
+  } = bandsOf(input);
   for (let y = 0; y < rect.height; y++) {
     let i = (rect.y - around.y + y) * around.width + (rect.x - around.x);
     for (let x = 0, q = start + y * stride; x < rect.width; x++, i++, q++)
@@ -164,12 +179,13 @@ export function markBand(input: EdgeInput, rect: Rect, out: Uint8Array, start: n
 /** Solves what may be a mixture within VEIL_PX of `rect`. */
 function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: Reflection | null } {
   const { raster, around, cleared, scratch } = input;
-  const { narrow, narrowSpread, band, fine, soft } = bandsOf(input);
-  const reflection = input.reflectionScale > 0 ? new Reflection(input, input.reflectionScale, narrow) : null;
+  const { narrowSpread, transitions, fine } = bandsOf(input);
+  const { band } = transitions;
+  const reflection = input.reflectionScale > 0 ? new Reflection(input, input.reflectionScale, band) : null;
   const alpha = scratch.floats('edge alpha', cleared.length);
   const colors = scratch.bytes('edge colors', cleared.length * 3);
   const state = scratch.bytes('edge state', cleared.length);
-  const spread = band === narrow ? narrowSpread : new Spread(input, band);
+  const spread = new Spread(input, band);
   // Among threads nothing depends on how far their zone was grown elsewhere.
   const strands = new Strands(input, narrowSpread);
   const certain = new Certain(input, band);
@@ -189,21 +205,20 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
       const solved =
         fine[i] === 1
           ? threads.solve(i, p)
-          : solvePixel(input, band, soft, certain, spread, reflection, i, p, mix);
+          : solvePixel(input, transitions, certain, spread, reflection, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
       state[i] = mix.unsure ? UNSURE : mix.noise < NOISELESS ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
-  return { solved: { band, fine, soft, alpha, colors, state }, reflection };
+  return { solved: { transitions, fine, alpha, colors, state }, reflection };
 }
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
 function solvePixel(
   input: EdgeInput,
-  band: Uint8Array,
-  soft: Uint8Array,
+  transitions: Transitions,
   certain: Certain,
   spread: Spread,
   reflection: Reflection | null,
@@ -228,7 +243,9 @@ function solvePixel(
     }
   }
   const first = hasSubject ? projection(input, p, b, f) : null;
-  const hasStroke = (first === null || first.rest > BETTER) && strongest(input, i, b, g);
+  const wide = isWide(transitions, i);
+  const hasStroke =
+    (first === null || first.rest > BETTER) && strongest(input, i, b, g, wide ? acrossAt(transitions, i) : 0);
   if (!hasSubject && !hasStroke) return false;
   const second = hasStroke ? projection(input, p, b, g) : null;
   const useStroke =
@@ -240,14 +257,17 @@ function solvePixel(
   const subject = useStroke ? g : f;
   const hard = cleared[i] === 1 ? 0 : 1;
   const trust = Math.min(1, Math.max(0, (chosen.span - LEAST) / (SURE - LEAST)));
-  const below = SLACK * noise;
+  const slack = wide ? 0 : SLACK;
   const above = useStroke
     ? STROKE_SLACK * noise
-    : SLACK * Math.min(2 * noise, Math.max(noise, spread.at(i, 0))) +
-      REFLECTED_SLACK * reflected * chosen.span;
+    : slack * Math.min(2 * noise, Math.max(noise, spread.at(i, 0)));
   const inside =
-    hard === 1 && !useStroke && chosen.rest > BESIDE && betweenSubjects(input, band, i, p, f, chosen.rest);
-  const raw = inside ? 1 : sharpened(chosen, below, above, soft[i] === 1);
+    hard === 1 &&
+    !useStroke &&
+    chosen.rest > BESIDE &&
+    betweenSubjects(input, transitions.band, i, p, f, chosen.rest);
+  const steepness = steepnessAt(transitions, i) ?? presumedSteepness(chosen);
+  const raw = inside ? 1 : sharpened(loosened(chosen, slack * noise, above), steepness);
   const alpha = hard + (raw - hard) * trust;
   mix.noise = reflected > 0 ? Math.max(noise, NOISELESS) : noise;
   mix.unsure = trust < TRUSTED;
@@ -259,15 +279,16 @@ function solvePixel(
   return true;
 }
 
-/** The uncleared color beside a pixel that lies farthest from the background. */
-function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Array): boolean {
+/** The uncleared color near a pixel, within `across` pixels at least, that lies farthest from the background. */
+function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Array, across: number): boolean {
   const { raster, around, cleared } = input;
   const x = i % around.width;
   const y = (i - x) / around.width;
+  const near = NEAR[Math.min(NEAR.length - 1, Math.round(across))]!;
   let farthest = -1;
-  for (let k = 0; k < NEAR.length; k += 2) {
-    const nx = x + NEAR[k]!;
-    const ny = y + NEAR[k + 1]!;
+  for (let k = 0; k < near.length; k += 2) {
+    const nx = x + near[k]!;
+    const ny = y + near[k + 1]!;
     if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
     if (cleared[ny * around.width + nx] === 1) continue;
     const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
