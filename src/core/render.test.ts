@@ -150,8 +150,8 @@ describe('edgePart', () => {
     const marks = marksOf(withEdge(cutWith(sample())));
     expect(marks[2 * 101 + 2]).toBe(CERTAIN_BACKGROUND);
     expect(marks[50 * 101 + 50]).toBe(CERTAIN_SUBJECT);
-    expect(widthAt50(marks)).toBeGreaterThanOrEqual(4);
-    expect(widthAt50(marks)).toBeLessThanOrEqual(6);
+    expect(widthAt50(marks)).toBeGreaterThanOrEqual(2);
+    expect(widthAt50(marks)).toBeLessThanOrEqual(4);
   });
 
   it('widens with the width that is set and with strokes over fine detail, and is empty where Edge is off', () => {
