@@ -194,8 +194,8 @@ const SPECK_PX = 3;
 const SPECK_PIXELS = 9;
 
 /**
- * Clears specks: pixels that lie only a little beyond a tolerance and stand nearly alone. They are grain or the ringing
- * of a compressed picture. Other close pixels stay.
+ * Clears specks: pixels that lie only a little beyond a tolerance and stand nearly alone, with nothing that leads away
+ * from them as a thin line does. They are grain or the ringing of a compressed picture. Other close pixels stay.
  */
 function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch): void {
   const specks: number[] = [];
@@ -210,11 +210,26 @@ function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch
     for (let x = 0, i = y * width; x < width; x++, i++) {
       if (x + SPECK_PX < width) count += columns[x + SPECK_PX]!;
       if (x > SPECK_PX) count -= columns[x - SPECK_PX - 1]!;
-      if (count <= SPECK_PIXELS && mask[i] === CLOSE) specks.push(i);
+      if (count > SPECK_PIXELS || mask[i] !== CLOSE) continue;
+      if (!leadsAway(mask, width, height, x, y)) specks.push(i);
     }
   }
   for (const i of specks) mask[i] = CLEARED;
   for (let i = 0; i < mask.length; i++) if (mask[i] === CLOSE) mask[i] = STAYS;
+}
+
+/** Whether uncleared pixels hang together from a place to SPECK_PX from it. */
+function leadsAway(mask: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+  const seen = new Set([y * width + x]);
+  for (const i of seen) {
+    const cx = i % width;
+    const cy = (i - cx) / width;
+    if (Math.max(Math.abs(cx - x), Math.abs(cy - y)) === SPECK_PX) return true;
+    for (let ny = Math.max(0, cy - 1); ny <= Math.min(height - 1, cy + 1); ny++)
+      for (let nx = Math.max(0, cx - 1); nx <= Math.min(width - 1, cx + 1); nx++)
+        if (mask[ny * width + nx] !== CLEARED) seen.add(ny * width + nx);
+  }
+  return false;
 }
 
 function addRow(mask: Uint8Array, start: number, columns: Uint8Array, sign: 1 | -1): void {
