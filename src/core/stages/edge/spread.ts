@@ -1,7 +1,13 @@
-import { square } from '../../numeric/exact';
+import { lengthOf, square } from '../../numeric/exact';
 import type { Rgb } from '../clear/sample-color';
 import { BLOCK_PX, Blocks } from './blocks';
 import type { EdgeInput } from './mixture';
+
+/** Backgrounds with more spread than this, encoded, may have traces of the subject in them. */
+const TRIMMED = 6;
+
+/** What lies farther from their mean than so many spreads is then left out. */
+const TRIM = 1.5;
 
 /**
  * The spread of the certain pixels of either side: the root mean square of how far they lie from their mean, over all
@@ -13,6 +19,7 @@ export class Spread {
   private readonly known: readonly Float32Array[];
   /** Mean background as a share of the backdrop where it is modelled; negative where none is certain. */
   private readonly means: Float32Array;
+  private readonly sums = new Float64Array(10);
 
   constructor(
     private readonly input: EdgeInput,
@@ -51,10 +58,26 @@ export class Spread {
   }
 
   private measure(block: number, side: 0 | 1): number {
+    const { sums } = this;
+    this.gather(block, side, Infinity);
+    if (side === 1 && spreadOf(sums) > TRIMMED) this.gather(block, side, TRIM * spreadOf(sums));
+    const count = sums[9]!;
+    if (count === 0) return 0;
+    if (side === 1) this.means.set([sums[0]! / count, sums[1]! / count, sums[2]! / count], 3 * block);
+    return spreadOf(sums);
+  }
+
+  /**
+   * Sums up the certain pixels of one side around a block: values, squares and units of three channels, and a count. Only
+   * what lies within `most`, encoded, of the mean of the sums before.
+   */
+  private gather(block: number, side: 0 | 1, most: number): void {
     const { raster, around, cleared } = this.input;
     const left = this.grid.left(block) - BLOCK_PX;
     const top = this.grid.top(block) - BLOCK_PX;
     const { data } = raster;
+    const { sums } = this;
+    const before = most === Infinity ? null : [0, 1, 2].map((c) => sums[c]! / sums[9]!);
     let count = 0;
     let red = 0;
     let green = 0;
@@ -74,6 +97,12 @@ export class Spread {
         const r = data[p]! / base.red;
         const g = data[p + 1]! / base.green;
         const b = data[p + 2]! / base.blue;
+        if (
+          before &&
+          lengthOf((r - before[0]!) * base.red, (g - before[1]!) * base.green, (b - before[2]!) * base.blue) >
+            most
+        )
+          continue;
         red += r;
         green += g;
         blue += b;
@@ -86,14 +115,30 @@ export class Spread {
         count++;
       }
     }
-    if (count === 0) return 0;
-    if (side === 1) this.means.set([red / count, green / count, blue / count], 3 * block);
-    return Math.sqrt(
-      variance(red, redSquares, redUnits, count) +
-        variance(green, greenSquares, greenUnits, count) +
-        variance(blue, blueSquares, blueUnits, count),
-    );
+    sums.set([
+      red,
+      green,
+      blue,
+      redSquares,
+      greenSquares,
+      blueSquares,
+      redUnits,
+      greenUnits,
+      blueUnits,
+      count,
+    ]);
   }
+}
+
+/** The root mean square of how far what was summed up lies from its mean, over all channels, encoded. */
+function spreadOf(sums: Float64Array): number {
+  const count = sums[9]!;
+  if (count === 0) return 0;
+  return Math.sqrt(
+    variance(sums[0]!, sums[3]!, sums[6]!, count) +
+      variance(sums[1]!, sums[4]!, sums[7]!, count) +
+      variance(sums[2]!, sums[5]!, sums[8]!, count),
+  );
 }
 
 /** Variance of values from their sum and sum of squares, in the square of their mean unit. */
