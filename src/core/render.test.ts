@@ -133,6 +133,29 @@ describe('renderPart', () => {
   });
 });
 
+describe('specks', () => {
+  /** Gray paper with grains and a line a pixel wide, all of a color a little beyond the tolerance. */
+  const marked = paint(80, 60, (x, y) => {
+    const line = x === 40 && y > 10 && y < 50;
+    const grain = (x % 16 === 4 && y % 16 === 4) || (x % 16 === 5 && y % 16 === 4);
+    return line || (grain && x < 30) ? [190, 184, 176] : [226, 226, 226];
+  });
+
+  it('are cleared, thin lines of the same color are not', () => {
+    const out = runToEnd(
+      renderScene(sceneOf(marked), withEdge(cutWith(sample({ tolerance: 10 }))), new Map()),
+    ).raster;
+    const alphaAt = (x: number, y: number) => out.data[(y * 80 + x) * 4 + 3]!;
+    for (const [x, y] of [
+      [4, 20],
+      [20, 36],
+      [21, 36],
+    ] as const)
+      expect(alphaAt(x, y)).toBe(0);
+    for (let y = 14; y < 46; y++) expect(alphaAt(40, y), `${y}`).toBe(255);
+  });
+});
+
 describe('edgePart', () => {
   const raster = disc(101, 30);
   const marksOf = (cut: Cut) => {

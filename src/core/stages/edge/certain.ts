@@ -10,7 +10,7 @@ const SEARCH_PX = 15;
 const NEAR_PX = 9;
 
 /** Subject colors that differ by at least this may be mixed with each other. */
-export const APART = 30;
+const APART = 30;
 
 /** One line explains a pixel better than another if the pixel lies this much nearer to it, encoded. */
 export const BETTER = 4;

@@ -1,6 +1,6 @@
 import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
-import { APART, presumed, type Certain } from './certain';
+import { presumed, type Certain } from './certain';
 import {
   PRESUMED_NOISE,
   presumedSteepness,
@@ -177,14 +177,6 @@ const CELLS_AROUND = [1, 2] as const;
 const UNEXPLAINED = 26;
 const UNEXPLAINED_HALVED = 40;
 
-/**
- * Threads lie upon the subject where nothing is cleared within DEEP_PX: a pixel there that lies this far beside the line
- * to the background, and by this much nearer to that between two subject colors, is whole.
- */
-const DEEP_PX = 4;
-const UPON_OFF = 12;
-const UPON_BETTER = 8;
-
 /** Colors nearer than this to the background cannot be told from it, encoded. */
 const LEAST_SPAN = 20;
 
@@ -224,7 +216,6 @@ const REACHES = 0.85;
  */
 export class FineSolver {
   private best: Projection | null = null;
-  private readonly inside = new Float64Array(3);
   private subject: Float64Array;
   private readonly way = new Float64Array(3);
   /** How far the strongest color in blocks around lies from the background. */
@@ -254,7 +245,6 @@ export class FineSolver {
     const chosen = this.best as Projection | null;
     const unexplained = (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
     if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
-    if (input.cleared[i] === 0 && this.isOnSubject(i, p, chosen)) return false;
     const faint = chosen.alpha > 0 && chosen.alpha < FAINT;
     const below = Math.max(
       (input.drawnColors.length > 0 ? BELOW : BELOW_UNKNOWN) * noise,
@@ -264,28 +254,6 @@ export class FineSolver {
     mix.noise = noise;
     mix.unsure = false;
     takeOut(input.raster.data, p, mix, this.subject);
-    return true;
-  }
-
-  /** Whether a pixel is a mixture of a thread's color with what threads hang on, as where they lie upon it. */
-  private isOnSubject(i: number, p: number, { off }: Projection): boolean {
-    const { input, certain, inside } = this;
-    if (off < UPON_OFF || !this.isDeep(i) || !certain.mean(i, 0, inside)) return false;
-    const upon = projection(input, p, this.subject, inside);
-    return upon.span >= APART && upon.off + UPON_BETTER < off;
-  }
-
-  /** Whether no cleared pixel lies near. */
-  private isDeep(i: number): boolean {
-    const {
-      cleared,
-      around: { width, height },
-    } = this.input;
-    const x = i % width;
-    const y = (i - x) / width;
-    for (let v = Math.max(0, y - DEEP_PX); v <= Math.min(height - 1, y + DEEP_PX); v++)
-      for (let u = Math.max(0, x - DEEP_PX); u <= Math.min(width - 1, x + DEEP_PX); u++)
-        if (cleared[v * width + u] === 1) return false;
     return true;
   }
 

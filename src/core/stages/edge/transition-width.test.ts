@@ -113,4 +113,22 @@ describe('the width of transitions', () => {
     expect(wideShare(transitions)).toBe(0);
     expect(transitions.band).not.toEqual(measured(disc(2, 0)).band);
   });
+
+  it('takes in what is more background than subject, however deep it lies in an acute corner', () => {
+    const picture = disc(0.3, 0);
+    // A dent that Clear did not reach into: nearly the background's color, three pixels inside of the rim.
+    const dent = (x: number, y: number) => Math.abs(x - 80) < 1.5 && insideAt(x, y) > 0 && insideAt(x, y) < 3;
+    const dented = paint(SIDE, SIDE, (x, y) => {
+      const p = (y * SIDE + x) * 4;
+      return dent(x, y) ? [206, 206, 212] : ([...picture.data.subarray(p, p + 3)] as Rgb);
+    });
+    const { band } = measured(dented, 0.08);
+    let count = 0;
+    for (let i = 0; i < SIDE * SIDE; i++) {
+      if (!dent(i % SIDE, Math.floor(i / SIDE))) continue;
+      expect(band[i]).toBe(1);
+      count++;
+    }
+    expect(count).toBeGreaterThan(8);
+  });
 });

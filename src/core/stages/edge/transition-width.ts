@@ -45,6 +45,8 @@ export interface TransitionWidth {
   readonly own: number;
   /** How far inside of the outermost uncleared pixels alpha is a half, in pixels. */
   readonly middle: number;
+  /** How far from the background a pixel of half alpha lies, encoded. */
+  readonly height: number;
 }
 
 /**
@@ -98,7 +100,12 @@ export class TransitionWidths {
     const half = heights / slopes;
     const chroma = chromas / slopes;
     const without = Math.max(SHARP * SHARP, half * half - CHROMA_WIDENS * chroma * chroma);
-    return { half, own: Math.min(half, Math.sqrt(without)), middle: places / slopes };
+    return {
+      half,
+      own: Math.min(half, Math.sqrt(without)),
+      middle: places / slopes,
+      height: heights / count,
+    };
   }
 
   private measure(x: number, y: number): void {

@@ -1,6 +1,8 @@
+import { lengthOf } from '../../numeric/exact';
+import { presumed } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
-import { TransitionWidths } from './transition-width';
+import { TransitionWidths, type TransitionWidth } from './transition-width';
 
 /** From its middle a transition reaches so many half widths to either side: there a blurred edge has 2 % left. */
 const REACH = 1.64;
@@ -11,6 +13,9 @@ const MOST_PX = 14;
 
 /** The ordinary band reaches less than this from the outermost uncleared pixels. */
 const ORDINARY_PX = 4;
+
+/** Uncleared pixels nearer to the background than this share of the height of half alpha are none of the subject. */
+const CORNER = 0.75;
 
 /** From this half width on a transition is wide, in pixels. */
 const WIDE = 1.15;
@@ -72,7 +77,38 @@ export function transitionsOf(
   const border = borderOf(input, narrow);
   const widths = new TransitionWidths(input, border, spread);
   for (const i of border) markAround(input, narrow, fine, widths, i, transitions);
+  markCorners(input, narrow, fine, widths, spread, transitions);
   return transitions;
+}
+
+/**
+ * Takes in pixels of the ordinary band that are more background than subject: acute corners that Clear did not reach
+ * into, deeper than a transition is wide.
+ */
+function markCorners(
+  input: EdgeInput,
+  narrow: Uint8Array,
+  fine: Uint8Array,
+  widths: TransitionWidths,
+  spread: Spread,
+  { band, halves, steepness }: Transitions,
+): void {
+  const { raster, around, cleared } = input;
+  const b = new Float64Array(3);
+  for (let y = 0, i = 0; y < around.height; y++) {
+    for (let x = 0; x < around.width; x++, i++) {
+      if (narrow[i] !== 1 || band[i] !== 0 || fine[i] === 1 || cleared[i] === 1) continue;
+      const found = widths.at(i);
+      if (!found || (!spread.background(x, y, b) && !presumed(input, i, b))) continue;
+      const p = ((around.y + y) * raster.width + around.x + x) * 4;
+      const { data } = raster;
+      if (lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) > CORNER * found.height)
+        continue;
+      band[i] = 1;
+      halves[i] = halfOf(found);
+      steepness[i] = steepnessOf(found);
+    }
+  }
 }
 
 /** The uncleared pixels with a cleared one beside them. */
@@ -105,8 +141,8 @@ function markAround(
   const reach = found ? REACH * found.half + BESIDE_PX : 0;
   const inward = found ? Math.min(MOST_PX, Math.max(1, found.middle + reach)) : ORDINARY_PX;
   const outward = found ? Math.min(MOST_PX, Math.max(1, reach - found.middle)) : ORDINARY_PX;
-  const half = found ? Math.min(255, Math.round(HALF_UNIT * found.own)) : 0;
-  const steep = found ? Math.min(255, Math.round((STEEPNESS_UNIT * found.half) / found.own)) : 0;
+  const half = found ? halfOf(found) : 0;
+  const steep = found ? steepnessOf(found) : 0;
   const far = Math.floor(Math.max(inward, outward));
   const x = i % width;
   const y = (i - x) / width;
@@ -125,4 +161,12 @@ function markAround(
       steepness[j] = Math.max(steepness[j]!, steep);
     }
   }
+}
+
+function halfOf({ own }: TransitionWidth): number {
+  return Math.min(255, Math.round(HALF_UNIT * own));
+}
+
+function steepnessOf({ half, own }: TransitionWidth): number {
+  return Math.min(255, Math.round((STEEPNESS_UNIT * half) / own));
 }
