@@ -22,9 +22,9 @@ import { acrossAt, isWide, steepnessAt, transitionsOf, type Transitions } from '
 
 /**
  * How far beyond a part its surroundings must be given, in pixels. The zone of threads is grown from up to 72 px away by
- * what lies 12 px around there, and follows faint ends 27 px farther by what lies 15 px around them; it decides where
- * transitions are followed, and so what is certain 16 px farther on. At reduced sizes it grows less far; then what counts
- * is that a thread's color comes from up to 60 px away, where blocks look 18 px around.
+ * what lies 12 px around there, and follows faint ends 27 px farther by what lies 15 px around them; it decides what is
+ * certain 16 px farther on. At reduced sizes it grows less far; then what counts is that a thread's color comes from up to
+ * 60 px away, where blocks look 18 px around. The width of transitions is read from less far.
  */
 export function edgeMargin(reduction: number): number {
   return reduction === 0 ? 132 : 80;
