@@ -2,7 +2,9 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
+import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { put } from '../make/files';
 import { freshFolder } from '../make/folder';
 import { openBench, openPage, startBrowser, waitForFullSize } from './browser';
 import { ask, startServer, type TestServer } from './server';
@@ -36,6 +38,20 @@ afterAll(async () => {
 afterEach(() => {
   expect(problems.splice(0)).toEqual([]);
 });
+
+/** The demo badge with three grains of dust on its background. */
+async function dustyBadge(): Promise<string> {
+  const grains = [
+    [40, 60],
+    [950, 70],
+    [940, 930],
+  ].map(([x, y]) => `<circle cx="${x}" cy="${y}" r="2" fill="#c8c0a0"/>`);
+  const dust = Buffer.from(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="1000" height="1000">${grains.join('')}</svg>`,
+  );
+  const badge = sharp(path.join('demo', 'pictures', 'ostrel-badge.png')).composite([{ input: dust }]);
+  return put(await freshFolder(), 'ostrel-badge.png', await badge.png().toBuffer());
+}
 
 interface Violation {
   readonly id: string;
@@ -130,19 +146,19 @@ describe('by keyboard alone', () => {
     const chooser = page.waitForEvent('filechooser');
     await tabTo('Browse');
     await page.keyboard.press('Enter');
-    await (await chooser).setFiles(path.join('demo', 'pictures', 'ostrel-badge.png'));
+    await (await chooser).setFiles(await dustyBadge());
     await page.getByText('is on the Shelf.').waitFor();
     await tabTo('ostrel-badge.png');
     await page.keyboard.press('Enter');
     await waitForFullSize(page);
-    await page.getByRole('button', { name: /3 pinholes/ }).waitFor();
+    await page.getByRole('button', { name: /3 specks/ }).waitFor();
     // One finding is put right where it is, the others at once.
     await page.keyboard.press('n');
-    await page.getByRole('button', { name: /^Show pinhole 1/ }).waitFor();
+    await page.getByRole('button', { name: /^Show speck 1/ }).waitFor();
     await page.keyboard.press('Enter');
     await page.getByText('1 place mended').waitFor();
-    await page.getByRole('button', { name: 'Close 2 pinholes' }).waitFor();
-    await tabTo(/^Fix all \d faults$/, 120);
+    await page.getByRole('button', { name: 'Clear 2 specks' }).waitFor();
+    await tabTo('Clear 2 specks', 120);
     await page.keyboard.press('Enter');
     await page.getByText('All clean').waitFor();
     await page.keyboard.press('k');
