@@ -18,8 +18,8 @@ try {
   await shoot(page, 'shelf');
   await openPiece(page, 'ostrel-kite');
   await shoot(page, 'bench-proposal');
-  await openPiece(page, 'ostrel-badge');
-  await page.getByText('3 pinholes').waitFor();
+  await openPiece(page, 'ostrel-spool');
+  await page.getByRole('region', { name: 'Findings' }).locator('button[aria-expanded]').first().waitFor();
   await page.keyboard.press('n');
   await shoot(page, 'bench-findings');
   await openPiece(page, 'ostrel-kite');

@@ -22,7 +22,7 @@ export function startBrowser(): Promise<Browser> {
 /** A page of the usual size that fails the test when the page itself fails or breaks its content policy. */
 export async function openPage(browser: Browser, problems: string[]): Promise<Page> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.setDefaultTimeout(10_000);
+  page.setDefaultTimeout(30_000);
   page.on('pageerror', (error) => problems.push(`page error: ${error.message}`));
   page.on('console', (message) => {
     if (message.type() === 'error' && !/status of 4\d\d/.test(message.text())) problems.push(message.text());
