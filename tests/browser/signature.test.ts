@@ -17,7 +17,6 @@ beforeAll(async () => {
   server = await startServer(path.join(folder, 'data'));
   browser = await startBrowser();
   page = await openPage(browser, problems);
-  page.setDefaultTimeout(20_000);
   await page.goto(server.address);
   const pieces = ['signature-phone.jpg', 'signature-scan.jpg', 'wordmark.jpg', 'badge.png'];
   await page.locator('input[type=file]').setInputFiles(pieces.map((name) => `demo/pictures/ostrel-${name}`));

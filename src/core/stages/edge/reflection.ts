@@ -1,3 +1,4 @@
+import { jpegLumaOf } from '../../color/luma';
 import { CHAMFER_UNIT, chamferDistances } from '../../numeric/chamfer-distance';
 import { lengthOf } from '../../numeric/exact';
 import { Blocks } from './blocks';
@@ -244,7 +245,7 @@ function fittedNarrow(near: RingMean, middle: RingMean, b: Float64Array): Fit | 
 /** The way from one color to another where enough of it is chroma. */
 function tintedWay(from: ArrayLike<number>, to: ArrayLike<number>): number[] | null {
   const way = [0, 1, 2].map((c) => to[c]! - from[c]!);
-  const luma = 0.299 * way[0]! + 0.587 * way[1]! + 0.114 * way[2]!;
+  const luma = jpegLumaOf(way[0]!, way[1]!, way[2]!);
   const chroma = lengthOf(way[0]! - luma, way[1]! - luma, way[2]! - luma);
   const span = lengthOf(way[0]!, way[1]!, way[2]);
   return chroma < COLORED || chroma < CHROMA_SHARE * span ? null : way;

@@ -93,11 +93,11 @@ function markCorners(
   spread: Spread,
   { band, halves, steepness }: Transitions,
 ): void {
-  const { raster, around, cleared } = input;
+  const { raster, around } = input;
   const b = new Float64Array(3);
   for (let y = 0, i = 0; y < around.height; y++) {
     for (let x = 0; x < around.width; x++, i++) {
-      if (narrow[i] !== 1 || band[i] !== 0 || fine[i] === 1 || cleared[i] === 1) continue;
+      if (narrow[i] !== 1 || band[i] !== 0 || fine[i] === 1) continue;
       const found = widths.at(i);
       if (!found || (!spread.background(x, y, b) && !presumed(input, i, b))) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
