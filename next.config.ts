@@ -9,6 +9,12 @@ const SECURITY_HEADERS = [
   { key: 'referrer-policy', value: 'no-referrer' },
 ];
 
+/** Data may do nothing in a browser that opens them as a page. */
+const DATA_POLICY = {
+  key: 'content-security-policy',
+  value: "default-src 'none'; frame-ancestors 'none'",
+};
+
 const config: NextConfig = {
   serverExternalPackages: ['sequelize', 'sqlite3', 'sharp', 'piscina', 'umzug'],
   poweredByHeader: false,
@@ -16,7 +22,11 @@ const config: NextConfig = {
   // Types and lint are checked by npm test, over the whole tree.
   typescript: { ignoreBuildErrors: true },
   experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
-  headers: () => Promise.resolve([{ source: '/:path*', headers: SECURITY_HEADERS }]),
+  headers: () =>
+    Promise.resolve([
+      { source: '/:path*', headers: SECURITY_HEADERS },
+      { source: '/api/:path*', headers: [DATA_POLICY] },
+    ]),
 };
 
 export default config;

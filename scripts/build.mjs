@@ -5,9 +5,13 @@ import path from 'node:path';
 const INPUTS = ['src', 'next.config.ts', 'postcss.config.mjs', 'tsconfig.json', 'package-lock.json'];
 const STAMP = '.next/kenosis-built';
 
+/** Bundles what runs beside the application: the worker threads' entry, and what looks at requests first. */
 export async function buildWorker() {
   const { bundle } = await import('./bundle.mjs');
-  await bundle('src/engine/node/core-worker.ts', 'core-worker');
+  await Promise.all([
+    bundle('src/engine/node/core-worker.ts', 'core-worker'),
+    bundle('src/server/front-door.ts', 'front-door'),
+  ]);
 }
 
 export async function buildAll() {

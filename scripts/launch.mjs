@@ -1,5 +1,6 @@
 // npm run demo, npm start, npm run dev: installs and builds what changed, starts the server, prints its address.
 import { spawn } from 'node:child_process';
+import { readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
 import { install, requireNode, requireWritable, root, step, stop } from './steps.mjs';
@@ -15,15 +16,18 @@ requireNode();
 if (!Number.isInteger(port) || port < 1 || port > 65535)
   stop(`PORT: expected a number from 1 to 65535, got ${process.env.PORT}`);
 requireWritable(root, 'the program folder');
-requireWritable(dataFolder, 'the data folder');
 await requireFreePort();
+await requireFreeData();
 await install();
 const { buildAll, buildWorker } = await import('./build.mjs');
 await (dev ? buildWorker() : buildAll());
 
+const command = dev
+  ? ['node_modules/next/dist/bin/next', 'dev', '-H', HOST, '-p', String(port)]
+  : ['scripts/serve.mjs', String(port)];
 const server = spawn(
   process.execPath,
-  [path.join(root, 'node_modules/next/dist/bin/next'), dev ? 'dev' : 'start', '-H', HOST, '-p', String(port)],
+  command.map((part, k) => (k === 0 ? path.join(root, part) : part)),
   {
     cwd: root,
     env: {
@@ -31,18 +35,30 @@ const server = spawn(
       NEXT_TELEMETRY_DISABLED: '1',
       KENOSIS_DATA: dataFolder,
       KENOSIS_DEMO: demo ? '1' : '0',
+      KENOSIS_ADDRESS: address,
     },
     stdio: ['ignore', 'pipe', 'pipe'],
   },
 );
 let printed = '';
 server.stdout.on('data', (chunk) => (printed = (printed + chunk).slice(-8000)));
-server.stderr.on('data', (chunk) => process.stderr.write(chunk));
-server.on('exit', (code, signal) => {
-  if (code) process.stderr.write(printed);
-  process.exit(signal ? 0 : (code ?? 0));
+let explained = false;
+server.stderr.on('data', (chunk) => {
+  // The server says in one sentence why it cannot start.
+  explained ||= String(chunk).startsWith('Kenosis: ');
+  process.stderr.write(chunk);
 });
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+let asked = false;
+server.on('exit', (code, signal) => {
+  if (signal && !asked) stop(`the server was ended from outside (${signal}). What was saved is safe.`);
+  if (code && !explained) process.stderr.write(printed);
+  process.exit(signal ? 0 : (code ?? 1));
+});
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+  process.on(signal, () => {
+    asked = true;
+    server.kill(signal);
+  });
 
 await step('starting', waitUntilReady);
 console.log(`\nKenosis runs at ${address}\nData are in ${dataFolder}. Ctrl+C ends it.`);
@@ -62,6 +78,21 @@ async function requireFreePort() {
   );
 }
 
+/** Says so before anything is installed or built; the server itself holds a lock and cannot be mistaken. */
+async function requireFreeData() {
+  let open;
+  try {
+    open = JSON.parse(readFileSync(path.join(dataFolder, 'kenosis-open.json'), 'utf8')).address;
+  } catch {
+    return;
+  }
+  const answer = typeof open === 'string' ? await health(open) : null;
+  if (answer?.product === 'kenosis' && answer.dataFolder === realpathSync(dataFolder))
+    stop(
+      `${dataFolder} is already open at ${open}. One Kenosis serves one data folder: use that one, or end it first.`,
+    );
+}
+
 async function waitUntilReady() {
   for (let tries = 0; tries < 600; tries++) {
     if ((await health())?.product === 'kenosis') return;
@@ -72,9 +103,9 @@ async function waitUntilReady() {
   stop('the server did not answer within two minutes; its messages are above.');
 }
 
-async function health() {
+async function health(where = address) {
   try {
-    const response = await fetch(`${address}/api/health`);
+    const response = await fetch(`${where}/api/health`);
     return await response.json();
   } catch {
     return null;

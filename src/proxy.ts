@@ -32,4 +32,5 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: ['/', '/bench/:path*'] };
+// Every page, those that are not there as well; neither data, nor files of the build.
+export const config = { matcher: ['/((?!api/|_next/).*)'] };

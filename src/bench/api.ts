@@ -12,6 +12,7 @@ export interface PieceFacts {
   readonly dpi: number | null;
   readonly backing: string;
   readonly reason: string;
+  readonly notes: readonly string[];
   readonly revision: number;
   readonly createdAt: string;
   /** How many findings of each kind are open; null where the cut in force was not checked yet. */
@@ -119,5 +120,9 @@ export const api = {
   masterAddress: (id: string) => `/api/pieces/${id}/master`,
   originalAddress: (id: string) => `/api/pieces/${id}/original`,
   deliveryAddress: (id: number) => `/api/deliveries/${id}`,
-  thumbnailAddress: (id: string, revision: number) => `/api/pieces/${id}/thumbnail?revision=${revision}`,
+  /** The untouched piece in small. */
+  untouchedAddress: (id: string) => `/api/pieces/${id}/thumbnail?revision=0`,
+  /** The piece in small, as it is now. */
+  thumbnailAddress: ({ id, revision, createdAt }: Pick<PieceFacts, 'id' | 'revision' | 'createdAt'>) =>
+    `/api/pieces/${id}/thumbnail?revision=${revision}&since=${encodeURIComponent(createdAt)}`,
 };

@@ -239,7 +239,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
           ? null
           : { beside, at: beside ? view.width : Math.round(wipe * sheetWidth) },
       // A browser cannot decode every original, TIFF for one; the small picture of it is there all the same.
-      backing: behind === null ? null : [api.originalAddress(behind), api.thumbnailAddress(behind, 0)],
+      backing: behind === null ? null : [api.originalAddress(behind), api.untouchedAddress(behind)],
       ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
     });
   }

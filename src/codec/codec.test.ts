@@ -2,11 +2,12 @@ import { readFile, truncate, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { animated, asSharp, hugePng, put } from '../../tests/make/files';
+import { pngOf } from '../../tests/make/deep-files';
+import { animated, asSharp, hugePng, pngChunk, put } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
 import { blotches, paint } from '../../tests/make/pictures';
 import { seededRandom } from '../core/numeric/random';
-import { decodeMaster } from './decode';
+import { decodeMaster, decodePicture } from './decode';
 import { inspectPicture } from './inspect';
 import { verifyPng, writePng } from './png';
 
@@ -85,7 +86,9 @@ describe('decodeMaster', () => {
       await asSharp(gray).removeAlpha().grayscale().png().toBuffer(),
     );
     expect((await decode(grayFile)).data).toEqual(gray.data);
-    const deep = await put(folder, 'deep.png', await asSharp(gray).toColourspace('rgb16').png().toBuffer());
+    const values = [...gray.data].filter((_v, p) => p % 4 !== 3).map((value) => value * 257);
+    const samples = { width: 8, height: 8, channels: 3, depth: 16, values } as const;
+    const deep = await put(folder, 'deep.png', pngOf(samples, null));
     expect((await sharp(deep).metadata()).depth).toBe('ushort');
     expect((await decode(deep)).data).toEqual(gray.data);
     const cmyk = await put(
@@ -108,6 +111,15 @@ describe('decodeMaster', () => {
     expect(Math.abs(data[1]! - 200)).toBeLessThanOrEqual(2);
     expect(stored.length).toBeGreaterThan(0);
   });
+
+  it('refuses to give what cannot be read at all', async () => {
+    const file = await put(folder, 'nothing.png', 'nothing');
+    await expect(decode(file)).rejects.toMatchObject({ code: 'damaged-picture' });
+  });
+});
+
+describe('decodePicture', () => {
+  const decodeStrictly = (file: string) => decodePicture(file, path.basename(file));
 
   it('refuses a picture whose data break off', async () => {
     for (const [name, bytes] of [
@@ -132,10 +144,122 @@ describe('decodeMaster', () => {
     ] as const) {
       const file = await put(folder, name, bytes.subarray(0, Math.floor(bytes.length / 2)));
       await expect(
-        inspect(file).then(() => decode(file)),
+        inspect(file).then(() => decodeStrictly(file)),
         name,
       ).rejects.toMatchObject({ code: 'damaged-picture' });
     }
+  });
+});
+
+describe('decodePicture under damage', () => {
+  const whole = () => asSharp(blotches(400, 300, 2));
+  const half = (bytes: Buffer) => bytes.subarray(0, bytes.length >> 1);
+  const flipped = (bytes: Buffer) => {
+    const copy = Buffer.from(bytes);
+    for (const k of [0, 5, 9]) copy[Math.floor(copy.length * 0.6) + k]! ^= 0x5a;
+    return copy;
+  };
+
+  it.each([
+    ['half a JPEG', async () => half(await whole().jpeg().toBuffer())],
+    [
+      'half a JPEG that was closed with an end marker',
+      async () => Buffer.concat([half(await whole().jpeg().toBuffer()), Buffer.from([0xff, 0xd9])]),
+    ],
+    [
+      'half a progressive JPEG that was closed so',
+      async () =>
+        Buffer.concat([
+          half(await whole().jpeg({ progressive: true }).toBuffer()),
+          Buffer.from([0xff, 0xd9]),
+        ]),
+    ],
+    ['half a PNG', async () => half(await whole().png().toBuffer())],
+    ['a PNG with wrong bytes', async () => flipped(await whole().png().toBuffer())],
+    [
+      'a TIFF in Deflate strips with wrong bytes',
+      async () => flipped(await whole().tiff({ compression: 'deflate' }).toBuffer()),
+    ],
+    [
+      'a TIFF in Deflate tiles with wrong bytes',
+      async () => flipped(await whole().tiff({ compression: 'deflate', tile: true }).toBuffer()),
+    ],
+  ])('%s is refused, and taken as far as it can be read when that is asked for', async (what, make) => {
+    const file = await put(folder, `${what}.bin`, await make());
+    await expect(decodePicture(file, 'x')).rejects.toMatchObject({
+      code: 'damaged-picture',
+      wayOut: 'accept-damaged',
+      message: expect.not.stringMatching(/vips|libpng/i) as string,
+    });
+    const { raster, notes } = await decodePicture(file, 'x', 'accept');
+    expect([raster.width, raster.height]).toEqual([400, 300]);
+    expect(notes).toEqual([expect.stringMatching(/^Damaged: only what could be read was taken/)]);
+    // What was let in once is read the same way ever after.
+    expect((await decode(file)).data).toEqual(raster.data);
+  });
+
+  it('has nothing to offer where nothing can be read', async () => {
+    const file = await put(folder, 'half.tif', half(await whole().tiff().toBuffer()));
+    await expect(decodePicture(file, 'half.tif', 'accept')).rejects.toMatchObject({
+      code: 'damaged-picture',
+      wayOut: null,
+    });
+  });
+
+  it('takes a whole picture without a note, bytes behind its end or not', async () => {
+    for (const bytes of [await whole().jpeg().toBuffer(), await whole().png().toBuffer()]) {
+      const file = await put(folder, 'trailing.bin', Buffer.concat([bytes, Buffer.from('behind the end')]));
+      expect((await decodePicture(file, 'x')).notes).toEqual([]);
+    }
+  });
+});
+
+describe('what a picture says of its resolution', () => {
+  const flat = () => asSharp(raster).removeAlpha();
+  const dpiOf = async (name: string, bytes: Buffer) => (await inspect(await put(folder, name, bytes))).dpi;
+
+  it('is what somebody measured, never what a decoder makes up', async () => {
+    expect(await dpiOf('none.png', await flat().png().toBuffer())).toBeNull();
+    expect(await dpiOf('none.jpg', await flat().jpeg().toBuffer())).toBeNull();
+    expect(await dpiOf('none.tif', await flat().tiff().toBuffer())).toBeNull();
+    expect(await dpiOf('phone.jpg', await flat().withMetadata({ density: 72 }).jpeg().toBuffer())).toBeNull();
+    expect(await dpiOf('scan.jpg', await flat().withMetadata({ density: 300 }).jpeg().toBuffer())).toBe(300);
+    expect(await dpiOf('said.png', await flat().withMetadata({ density: 72 }).png().toBuffer())).toBeCloseTo(
+      72,
+      0,
+    );
+  });
+
+  it('is not known from a JPEG whose units are only a ratio', async () => {
+    const jpeg = await flat().jpeg().toBuffer();
+    const app0 = Buffer.from('ffe000104a46494600010100012c012c0000', 'hex');
+    expect(
+      await dpiOf('inch.jpg', Buffer.concat([jpeg.subarray(0, 2), withUnits(app0, 1), jpeg.subarray(2)])),
+    ).toBe(300);
+    expect(
+      await dpiOf('ratio.jpg', Buffer.concat([jpeg.subarray(0, 2), withUnits(app0, 0), jpeg.subarray(2)])),
+    ).toBeNull();
+  });
+
+  const withUnits = (app0: Buffer, units: number) => {
+    const copy = Buffer.from(app0);
+    copy[11] = units;
+    return copy;
+  };
+});
+
+describe('a PNG of a million empty chunks', () => {
+  it('is refused before it is read', async () => {
+    const png = await asSharp(raster).png().toBuffer();
+    const empty = pngChunk('teXt', new Uint8Array(0));
+    const crowd = Buffer.concat(Array.from({ length: 20_000 }, () => empty));
+    const at = 8 + 25;
+    const file = await put(
+      folder,
+      'crowd.png',
+      Buffer.concat([png.subarray(0, at), crowd, png.subarray(at)]),
+    );
+    await expect(inspect(file)).rejects.toMatchObject({ code: 'damaged-picture' });
   });
 });
 

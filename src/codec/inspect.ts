@@ -2,6 +2,7 @@ import { open } from 'node:fs/promises';
 import sharp, { type Metadata } from 'sharp';
 import { KenosisError } from '../core/errors';
 import { INPUT_FORMATS, MAX_BYTES, MAX_PIXELS, type InputFormat } from './limits';
+import { readPngHead } from './png-chunks';
 
 /** What a picture file says of itself. Sizes are those after its orientation tag is obeyed. */
 export interface PictureFacts {
@@ -9,7 +10,7 @@ export interface PictureFacts {
   readonly bytes: number;
   readonly width: number;
   readonly height: number;
-  /** Pixels per inch, null where the file names none. */
+  /** Pixels per inch; null where the file names none, or the 72 that stands for none. */
   readonly dpi: number | null;
 }
 
@@ -23,7 +24,15 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
   if (bytes === 0)
     throw new KenosisError('empty-file', `"${name}" is empty (0 bytes). Nothing was imported from it.`);
   if (bytes > MAX_BYTES) throw tooManyBytes(name);
-  const facts = await readMetadata(path, name);
+  const start = await readHead(path, 12);
+  const head = start.subarray(0, 8).equals(PNG_SIGNATURE) ? await readPngHead(path) : null;
+  if (head?.crowded) {
+    throw new KenosisError(
+      'damaged-picture',
+      `"${name}" is damaged: more than 10,000 chunks stand before its picture data. Save it anew and bring it again.`,
+    );
+  }
+  const facts = await readMetadata(path, name, start);
   const format = knownFormat(facts, name);
   if (format === 'tiff' && (facts.pages ?? 1) > 1) {
     throw new KenosisError(
@@ -31,7 +40,7 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
       `"${name}" has ${facts.pages} pages. Kenosis works on single pictures: save the page you need and bring that.`,
     );
   }
-  if ((facts.pages ?? 1) > 1 || (format === 'png' && (await isAnimatedPng(path)))) {
+  if ((facts.pages ?? 1) > 1 || head?.animated) {
     throw new KenosisError(
       'animated-picture',
       `"${name}" is animated. Kenosis works on single pictures: save one frame of it and bring that.`,
@@ -44,7 +53,18 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
       `"${name}" has ${width} x ${height} pixels, more than ${MAX_PIXELS / 1e6} megapixels. Reduce it and bring it again.`,
     );
   }
-  return { format, bytes, width, height, dpi: facts.density ? Math.round(facts.density * 100) / 100 : null };
+  return { format, bytes, width, height, dpi: dpiOf(facts.density, head?.hasDensity ?? false) };
+}
+
+const PNG_SIGNATURE = Buffer.from('\x89PNG\r\n\x1a\n', 'latin1');
+
+/** Phones and decoders fill this in where nobody measured anything; only a PNG that says so itself means it. */
+const NOBODYS_DPI = 72;
+
+function dpiOf(density: number | undefined, saidByPng: boolean): number | null {
+  if (!density || !Number.isFinite(density)) return null;
+  if (Math.abs(density - NOBODYS_DPI) < 0.05 && !saidByPng) return null;
+  return Math.round(density * 100) / 100;
 }
 
 /** The error for a file over MAX_BYTES; also used while an upload is still coming in. */
@@ -64,11 +84,11 @@ async function sizeOf(path: string): Promise<number> {
   }
 }
 
-async function readMetadata(path: string, name: string): Promise<Metadata> {
+async function readMetadata(path: string, name: string, start: Buffer): Promise<Metadata> {
   try {
     return await sharp(path, { limitInputPixels: false }).metadata();
   } catch (cause) {
-    if (await startsLikePicture(path)) {
+    if (startsLikePicture(start)) {
       throw new KenosisError('damaged-picture', `"${name}" is damaged: its header cannot be read.`, {
         cause,
       });
@@ -90,27 +110,10 @@ function knownFormat(facts: Metadata, name: string): InputFormat {
   );
 }
 
-async function startsLikePicture(path: string): Promise<boolean> {
-  const head = (await readHead(path, 12)).toString('latin1');
+function startsLikePicture(start: Buffer): boolean {
+  const head = start.toString('latin1');
   const starts = ['\x89PNG', '\xff\xd8\xff', 'II*\0', 'MM\0*'];
   return starts.some((start) => head.startsWith(start)) || head.slice(8, 12) === 'WEBP';
-}
-
-/** An animated PNG has an `acTL` chunk before its first image data (PNG, third edition, 11.3.6.1). */
-async function isAnimatedPng(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const head = Buffer.alloc(8);
-    for (let offset = 8; ;) {
-      const { bytesRead } = await file.read(head, 0, 8, offset);
-      const type = head.toString('latin1', 4, 8);
-      if (bytesRead < 8 || type === 'IDAT' || type === 'IEND') return false;
-      if (type === 'acTL') return true;
-      offset += 12 + head.readUInt32BE(0);
-    }
-  } finally {
-    await file.close();
-  }
 }
 
 async function readHead(path: string, length: number): Promise<Buffer> {

@@ -20,17 +20,29 @@ export type ErrorCode =
   | 'verification-failed'
   | 'too-busy'
   | 'no-space'
+  | 'missing-original'
+  | 'changed-original'
+  | 'too-slow'
+  | 'folder-in-use'
+  | 'foreign-folder'
+  | 'damaged-database'
+  | 'newer-database'
   | 'cannot-write'
   | 'aborted';
+
+/** What a person may choose to do about an error: bring a damaged picture in with what can be read of it. */
+export type WayOut = 'accept-damaged';
 
 /** An error with a code that callers may test and a message that a person may read. */
 export class KenosisError extends Error {
   readonly code: ErrorCode;
+  readonly wayOut: WayOut | null;
 
-  constructor(code: ErrorCode, message: string, options?: { cause?: unknown }) {
-    super(message, options);
+  constructor(code: ErrorCode, message: string, options: { cause?: unknown; wayOut?: WayOut | null } = {}) {
+    super(message, 'cause' in options ? { cause: options.cause } : undefined);
     this.name = 'KenosisError';
     this.code = code;
+    this.wayOut = options.wayOut ?? null;
   }
 }
 
@@ -45,4 +57,15 @@ export function badArgument(field: string, expected: string, got: unknown): Keno
  */
 export function isKenosisError(error: unknown): error is KenosisError {
   return error instanceof Error && error.name === 'KenosisError';
+}
+
+/** Whether an error, or what caused it, says that a disk is full. */
+export function isOutOfSpace(error: unknown): boolean {
+  for (let at: unknown = error, depth = 0; at instanceof Error && depth < 8; depth++) {
+    const { code, parent } = at as { code?: unknown; parent?: unknown };
+    if (code === 'no-space' || code === 'ENOSPC' || code === 'EDQUOT' || code === 'SQLITE_FULL') return true;
+    if (/ENOSPC|EDQUOT|SQLITE_FULL|no space left|disk is full|disk quota/i.test(at.message)) return true;
+    at = at.cause ?? parent;
+  }
+  return false;
 }

@@ -26,11 +26,12 @@ async function checkAll(house: House): Promise<void> {
 }
 
 async function checkPiece(house: House, piece: ShelfPiece): Promise<void> {
-  const { id, name, sha256, revision } = piece;
+  const { id, name, revision, width, height } = piece;
   try {
     const cut = await cutOfRevision(house.database, id, revision);
-    const originalPath = house.files.pathOf('originals', sha256);
-    const { counts } = await house.pool.run('check', { originalPath, originalName: name, cut });
+    const originalPath = await house.originals.pathOf(piece);
+    const input = { originalPath, originalName: name, cut };
+    const { counts } = await house.pool.run('check', input, { pixels: width * height });
     await setFindings(house.database, id, revision, counts);
   } catch (error) {
     failed.add(keyOf(piece));

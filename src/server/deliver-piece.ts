@@ -1,7 +1,7 @@
 import { inColorway } from '../core/stages/ink/colorways';
 import { checkFileName, colorwayFileName, proposedFileName } from '../core/stages/deliver/file-name';
 import { KenosisError } from '../core/errors';
-import { addDelivery, type Delivery } from '../storage/deliveries';
+import { addDelivery, isDelivered, type Delivery, type NewDelivery } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import type { House } from './house';
 
@@ -35,18 +35,19 @@ export async function deliverPiece(
       ? (cut.deliver.fileName ?? proposedFileName(piece.name))
       : colorwayFileName(cut.deliver.fileName, piece.name, colorway),
   );
-  const outPath = house.files.incomingPath();
+  const originalPath = await house.originals.pathOf(piece);
+  const outPath = await house.files.incomingPath();
   try {
     const { alpha, fileSha256, pixelSha256, ...facts } = await house.pool.run(
       'deliver',
       {
-        originalPath: house.files.pathOf('originals', piece.sha256),
+        originalPath,
         originalName: piece.name,
         cut,
         dpi: piece.dpi,
         outPath,
       },
-      signal,
+      { signal, pixels: piece.width * piece.height },
     );
     if (request.shownSha256 !== null && request.shownSha256 !== pixelSha256) {
       throw new KenosisError(
@@ -54,8 +55,7 @@ export async function deliverPiece(
         'The file would not hold what the bench showed. It was thrown away; the piece is safe. Reload the bench and deliver again.',
       );
     }
-    await house.files.keep(outPath, 'deliveries', fileSha256);
-    const delivery = await addDelivery(house.database, {
+    const delivery = await keepDelivery(house, outPath, {
       pieceId,
       revision: request.revision,
       cut: JSON.stringify(cut),
@@ -69,4 +69,24 @@ export async function deliverPiece(
   } finally {
     await house.files.drop(outPath);
   }
+}
+
+/** Keeps a delivered file and records it. One file after another for the same bytes, which two pieces may share. */
+function keepDelivery(
+  { database, files, locks }: House,
+  outPath: string,
+  fresh: NewDelivery,
+): Promise<Delivery> {
+  return locks.acquire(`delivery ${fresh.sha256}`, async () => {
+    // A piece that was deleted for good meanwhile has no deliveries; this says so before the file is kept.
+    await getPiece(database, fresh.pieceId);
+    await files.keep(outPath, 'deliveries', fresh.sha256);
+    try {
+      return await addDelivery(database, fresh);
+    } catch (error) {
+      if (!(await isDelivered(database, fresh.sha256))) await files.remove('deliveries', fresh.sha256);
+      await getPiece(database, fresh.pieceId);
+      throw error;
+    }
+  });
 }

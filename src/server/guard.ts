@@ -1,5 +1,5 @@
 import { type z } from 'zod';
-import { type ErrorCode, isKenosisError, KenosisError } from '../core/errors';
+import { type ErrorCode, isKenosisError, isOutOfSpace, KenosisError, type WayOut } from '../core/errors';
 import { isLocalHost } from './local-host';
 
 const STATUS: Partial<Record<ErrorCode, number>> = {
@@ -8,6 +8,9 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   'nothing-to-undo': 409,
   'nothing-to-redo': 409,
   forbidden: 403,
+  'missing-original': 409,
+  'changed-original': 409,
+  'too-slow': 503,
   'too-many-bytes': 413,
   'verification-failed': 500,
   'no-space': 507,
@@ -18,6 +21,8 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
 export interface Refusal {
   readonly code: ErrorCode | 'unexpected';
   readonly message: string;
+  /** What may be chosen about it. */
+  readonly wayOut?: WayOut;
 }
 
 /**
@@ -47,30 +52,71 @@ function assertLocal(request: Request): void {
   }
 }
 
-function refuse(error: unknown): Response {
-  if (isKenosisError(error)) {
-    return Response.json({ code: error.code, message: error.message } satisfies Refusal, {
-      status: STATUS[error.code] ?? 400,
-    });
-  }
+/** An error as the answer to a request. */
+export function refuse(error: unknown): Response {
+  if (isOutOfSpace(error)) return answer('no-space', 507, wordsOf(error) || FULL);
+  if (isKenosisError(error))
+    return answer(error.code, STATUS[error.code] ?? 400, error.message, error.wayOut);
   console.error(error);
-  const message =
-    'Something went wrong inside Kenosis. Your pieces are safe; the terminal shows the details.';
-  return Response.json({ code: 'unexpected', message } satisfies Refusal, { status: 500 });
+  return answer(
+    'unexpected',
+    500,
+    'Something went wrong inside Kenosis. Your pieces are safe; the terminal shows the details.',
+  );
 }
 
-/** Checks a JSON body against a schema. Throws `bad-argument` with the field's path. */
+const FULL =
+  'The disk with the data folder is full. Nothing was changed and nothing is lost: free some space, for instance by emptying the trash, and do it again.';
+
+/** The message of an error that was written for a person. */
+function wordsOf(error: unknown): string {
+  return isKenosisError(error) && error.code === 'no-space' ? error.message : '';
+}
+
+function answer(
+  code: Refusal['code'],
+  status: number,
+  message: string,
+  wayOut: WayOut | null = null,
+): Response {
+  const refusal: Refusal = wayOut === null ? { code, message } : { code, message, wayOut };
+  return Response.json(refusal, { status });
+}
+
+/** Larger documents than this are refused before they are read. */
+const MOST_JSON_BYTES = 4_000_000;
+
+/** Checks a JSON body against a schema. Throws `bad-argument` with the field's path, and `too-many-bytes` over 4 MB. */
 export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
   let value: unknown;
   try {
-    value = await request.json();
+    value = JSON.parse(await readText(request));
   } catch (cause) {
+    if (isKenosisError(cause)) throw cause;
     throw new KenosisError('bad-argument', 'body: expected a JSON document', { cause });
   }
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
   throw new KenosisError('bad-argument', `body.${issue.path.join('.')}: ${issue.message}`);
+}
+
+async function readText(request: Request): Promise<string> {
+  const tooLarge = () =>
+    new KenosisError(
+      'too-many-bytes',
+      `body: expected at most ${MOST_JSON_BYTES / 1e6} MB of JSON. Nothing was changed.`,
+    );
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_JSON_BYTES) throw tooLarge();
+  const decoder = new TextDecoder();
+  let text = '';
+  let bytes = 0;
+  for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    bytes += chunk.length;
+    if (bytes > MOST_JSON_BYTES) throw tooLarge();
+    text += decoder.decode(chunk, { stream: true });
+  }
+  return text + decoder.decode();
 }
 
 /** A piece's id out of an address. Throws `not-found` for what cannot be one. */

@@ -1,9 +1,14 @@
+import AsyncLock from 'async-lock';
 import path from 'node:path';
+import { isKenosisError, KenosisError } from '../core/errors';
 import { createCorePool, type CorePool } from '../engine/node/pool';
+import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
+import { openDataFolder, type DataFolder } from '../storage/data-folder';
 import { openDatabase, type Database } from '../storage/database';
-import { deliveriesInUse } from '../storage/deliveries';
-import { openFileStore, type FileStore } from '../storage/file-store';
-import { originalsInUse } from '../storage/pieces';
+import { openFileStore, QUARANTINE_DAYS, type FileStore } from '../storage/file-store';
+import { setAsideUnnamed } from './housekeeping';
+import { createOriginals, type Originals } from './originals';
+import { beginRecovery, continueRecovery } from './recover-pieces';
 
 /** Everything the use cases work with. One for each process. */
 export interface House {
@@ -11,25 +16,133 @@ export interface House {
   readonly database: Database;
   readonly files: FileStore;
   readonly pool: CorePool;
+  readonly originals: Originals;
+  /** Work on one file after another: by the SHA-256 of its bytes. */
+  readonly locks: AsyncLock;
+  /** What a person should know of how the data were found, in sentences. */
+  readonly notices: readonly string[];
+  /** Ends when pieces that are being rebuilt from their originals are all there. */
+  readonly recovery: Promise<void>;
+  close(): Promise<void>;
 }
 
 const held = globalThis as { kenosisHouse?: Promise<House> };
 
 /** The house of this process, opened at the first call. */
 export function getHouse(): Promise<House> {
-  held.kenosisHouse ??= openHouse(dataFolder());
+  held.kenosisHouse ??= openHouse(dataFolder(), {
+    address: process.env.KENOSIS_ADDRESS ?? null,
+    adopt: process.env.KENOSIS_ADOPT === '1',
+    restore: process.env.KENOSIS_RESTORE ?? null,
+  });
   return held.kenosisHouse;
 }
 
-/** Opens the data folder: files, database, worker threads; then removes files that a killed process left unnamed. */
-export async function openHouse(folder: string): Promise<House> {
-  const files = await openFileStore(folder);
-  const database = await openDatabase(folder);
-  const originals = await originalsInUse(database);
-  await files.sweep('originals', (key) => originals.has(key));
-  const deliveries = await deliveriesInUse(database);
-  await files.sweep('deliveries', (key) => deliveries.has(key));
-  return { dataFolder: folder, database, files, pool: createCorePool(2) };
+export interface OpenOptions {
+  /** Where the server is reached, for whoever finds the folder in use. */
+  readonly address?: string | null;
+  /** Take a folder that has neither marker nor database. */
+  readonly adopt?: boolean;
+  /** The copy of the database to go back to: its name, or `latest`. */
+  readonly restore?: string | null;
+}
+
+const DAY_MS = 86_400_000;
+
+/**
+ * Opens the data folder: takes its lock, opens files and database, copies the database, and sets aside what a killed
+ * process left unnamed. Where the database is not the one that was open last (it is new, or a copy was put in its place)
+ * nothing is set aside; originals that it does not name become pieces again, in the background. Throws the codes of
+ * `openDataFolder` and `openDatabase`; then nothing is held and nothing was removed.
+ */
+export async function openHouse(folder: string, options: OpenOptions = {}): Promise<House> {
+  // What is written from here on is for this user alone.
+  if (typeof process.umask === 'function') process.umask(0o077);
+  const data = await openDataFolder(folder, options);
+  try {
+    return await openHeld(data, options.restore ?? null);
+  } catch (error) {
+    await data.close();
+    throw error;
+  }
+}
+
+async function openHeld(data: DataFolder, restore: string | null): Promise<House> {
+  const { root } = data;
+  const notices: string[] = [];
+  const files = await openFileStore(root);
+  if (restore !== null) {
+    const backup = await restoreBackup(root, restore, new Date());
+    notices.push(
+      `The database of ${backup.when} was put in the place of the one that was there, which is kept in ${path.dirname(backup.path)}.`,
+    );
+  }
+  await clearRemains(root, new Date());
+  const database = await openDatabase(root).catch((error: unknown) => offeringBackups(root, error));
+  try {
+    const token = await database.token();
+    const isTrusted = restore === null && data.wasOpenLast(token);
+    const pool = createCorePool(2);
+    const house = {
+      dataFolder: root,
+      database,
+      files,
+      pool,
+      originals: createOriginals(files, pool),
+      locks: new AsyncLock({ maxPending: 100_000 }),
+      notices,
+    };
+    if (isTrusted) await setAsideUnnamed(house);
+    else await beginRecovery(database);
+    if (database.isNew) {
+      const copy = await keepNewest(root);
+      if (copy)
+        notices.push(
+          `The database is missing. A copy of ${copy.when} is there: KENOSIS_RESTORE=${copy.name} npm start goes back to it.`,
+        );
+    }
+    await data.remember(token, (next) => database.setToken(next));
+    await backUp(root, new Date()).catch((error: unknown) =>
+      notices.push(`The database could not be copied (${(error as Error).message}).`),
+    );
+    const { notice, over } = await continueRecovery(house);
+    if (notice) notices.push(notice);
+    const recovery = over.catch((error: unknown) => console.error(error));
+    await tellQuarantine(files, notices);
+    const daily = setInterval(() => void backUp(root, new Date()).catch(console.error), DAY_MS);
+    daily.unref();
+    return {
+      ...house,
+      recovery,
+      async close() {
+        clearInterval(daily);
+        await pool.close();
+        await database.close();
+        await data.close();
+      },
+    };
+  } catch (error) {
+    await database.close();
+    throw error;
+  }
+}
+
+async function tellQuarantine(files: FileStore, notices: string[]): Promise<void> {
+  const { folder, files: count, bytes } = await files.quarantined();
+  if (count === 0) return;
+  const many = count === 1 ? '1 file that no piece names lies' : `${count} files that no piece names lie`;
+  notices.push(
+    `${many} in ${folder} (${(bytes / 1e6).toFixed(1)} MB), for ${QUARANTINE_DAYS} days from the day each folder is called by.`,
+  );
+}
+
+async function offeringBackups(root: string, error: unknown): Promise<never> {
+  if (!isKenosisError(error) || error.code !== 'damaged-database') throw error;
+  const [newest] = await listBackups(root);
+  const way = newest
+    ? `The newest copy is of ${newest.when}: KENOSIS_RESTORE=latest npm start puts it in its place and keeps the damaged one.`
+    : 'There is no copy of it: move it away, and pieces are rebuilt from their originals at the next start.';
+  throw new KenosisError(error.code, `${error.message} Nothing was changed. ${way}`, { cause: error });
 }
 
 function dataFolder(): string {

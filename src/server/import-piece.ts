@@ -1,95 +1,107 @@
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
 import { open } from 'node:fs/promises';
-import { Readable, Transform } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import type { ReadableStream } from 'node:stream/web';
-import { inspectPicture, tooManyBytes } from '../codec/inspect';
+import type { ReadableStream, ReadableStreamDefaultReader } from 'node:stream/web';
+import type { DamagePolicy } from '../codec/decode';
+import { tooManyBytes } from '../codec/inspect';
 import { MAX_BYTES } from '../codec/limits';
-import { isKenosisError, KenosisError } from '../core/errors';
+import { isOutOfSpace, KenosisError } from '../core/errors';
 import { addPiece, findPieceByHash, setTrashed, type Piece } from '../storage/pieces';
 import type { House } from './house';
+import { pieceName } from './piece-name';
+import { readPicture } from './read-picture';
 
 export interface Imported {
   readonly piece: Piece;
   /** The same bytes were on the Shelf already, or in the trash, from which they came back; nothing was added. */
   readonly known: boolean;
+  /** The piece was there, and its kept original, lost or changed meanwhile, is whole again. */
+  readonly healed: boolean;
 }
-
-/** The backing a new piece is first seen on. */
-export const FIRST_BACKING = 'checker';
 
 /**
  * Takes a picture in from a stream of bytes. The original is kept untouched, the piece appears only when its file is
- * safe. Throws the codes of `inspectPicture` and `damaged-picture`; then nothing is left behind.
+ * safe. Bytes that are known lead to the piece that is there, back from the trash where it was thrown away; where its
+ * original was lost or changed they put it right. Throws the codes of `inspectPicture`, `damaged-picture` unless `damaged`
+ * is `accept`, and `aborted`; then nothing is left behind.
  */
 export async function importPiece(
   house: House,
   typedName: string,
   body: ReadableStream<Uint8Array>,
+  options: { readonly damaged?: DamagePolicy; readonly signal?: AbortSignal } = {},
 ): Promise<Imported> {
-  const name = displayName(typedName);
-  const incoming = house.files.incomingPath();
+  const name = pieceName(typedName);
+  const incoming = await house.files.incomingPath();
   try {
     const sha256 = await receive(body, incoming, name);
-    const there = await findPieceByHash(house.database, sha256);
-    if (there && (await house.files.has('originals', sha256))) {
-      if (there.trashed) await setTrashed(house.database, [there.id], false);
-      return { piece: { ...there, trashed: false }, known: true };
-    }
-    const facts = await inspectPicture(incoming, name);
-    const { width, height, proposal } = await house.pool.run('look', { path: incoming, name });
-    await house.files.keep(incoming, 'originals', sha256);
-    const fresh = { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason: proposal.reason };
-    return await addPiece(house.database, fresh, proposal.cut);
+    // One after another for the same bytes: they may be on their way in a second time, or out for good.
+    return await house.locks.acquire(sha256, () => settle(house, incoming, name, sha256, options));
   } finally {
     await house.files.drop(incoming);
   }
 }
 
-/** Writes a stream to a file, synced, within MAX_BYTES. Returns its SHA-256. */
+async function settle(
+  house: House,
+  incoming: string,
+  name: string,
+  sha256: string,
+  { damaged = 'refuse', signal }: { readonly damaged?: DamagePolicy; readonly signal?: AbortSignal },
+): Promise<Imported> {
+  const there = await findPieceByHash(house.database, sha256);
+  if (there) {
+    const healed = !(await house.originals.isIntact(there));
+    if (healed) await house.files.keep(incoming, 'originals', sha256);
+    if (there.trashed) await setTrashed(house.database, [there.id], false);
+    return { piece: { ...there, trashed: false }, known: true, healed };
+  }
+  const { fresh, cut } = await readPicture(house, { path: incoming, name, sha256, damaged, signal });
+  await house.files.keep(incoming, 'originals', sha256);
+  return { ...(await addPiece(house.database, fresh, cut)), healed: false };
+}
+
+/**
+ * Writes a stream to a file, synced, within MAX_BYTES. Returns its SHA-256. Where the disk is full the rest is taken and let
+ * go, since the next request on the same line would wait for it.
+ */
 async function receive(body: ReadableStream<Uint8Array>, to: string, name: string): Promise<string> {
   const hash = createHash('sha256');
+  const reader = body.getReader();
+  let full: unknown = null;
   let bytes = 0;
-  const meter = new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      bytes += chunk.length;
-      hash.update(chunk);
-      done(bytes > MAX_BYTES ? tooManyBytes(name) : null, chunk);
-    },
-  });
+  const file = await open(to, 'wx');
   try {
-    await pipeline(Readable.fromWeb(body), meter, createWriteStream(to));
-  } catch (cause) {
-    if (isKenosisError(cause)) throw cause;
-    if ((cause as NodeJS.ErrnoException).code === 'ENOSPC') {
-      throw new KenosisError(
-        'no-space',
-        `"${name}" did not fit on the disk. Free some space and bring it again.`,
-        { cause },
-      );
+    for (;;) {
+      const { done, value } = await nextOf(reader, name);
+      if (done) break;
+      bytes += value.length;
+      if (bytes > MAX_BYTES) {
+        await reader.cancel().catch(() => undefined);
+        throw tooManyBytes(name);
+      }
+      if (full) continue;
+      hash.update(value);
+      await file.appendFile(value).catch((error: unknown) => (full = error));
     }
+    await file.sync().catch((error: unknown) => (full ??= error));
+  } finally {
+    await file.close();
+  }
+  if (!full) return hash.digest('hex');
+  if (!isOutOfSpace(full)) throw full as Error;
+  throw new KenosisError(
+    'no-space',
+    `"${name}" did not fit on the disk. Nothing of it was kept. Free some space and bring it again.`,
+    { cause: full },
+  );
+}
+
+async function nextOf(reader: ReadableStreamDefaultReader<Uint8Array>, name: string) {
+  try {
+    return await reader.read();
+  } catch (cause) {
     throw new KenosisError('aborted', `"${name}" broke off while it was coming in. Bring it again.`, {
       cause,
     });
   }
-  const file = await open(to, 'r+');
-  try {
-    await file.sync();
-  } finally {
-    await file.close();
-  }
-  return hash.digest('hex');
-}
-
-/** The last part of whatever path a browser sent, without control characters, of a length that fits a label. */
-export function displayName(typed: string): string {
-  const last = typed.split(/[/\\]/).pop() ?? '';
-
-  return (
-    last
-      .replace(/[\u0000-\u001f\u007f]/g, '')
-      .trim()
-      .slice(0, 200) || 'pasted picture'
-  );
 }

@@ -1,8 +1,9 @@
 import { createReadStream } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import sharp from 'sharp';
-import { KenosisError } from '../core/errors';
+import { isOutOfSpace, KenosisError } from '../core/errors';
 import { importPiece, type Imported } from './import-piece';
 import type { House } from './house';
 import type { Scanner, ScanSettings } from './scanner/scanner';
@@ -11,6 +12,23 @@ import type { Scanner, ScanSettings } from './scanner/scanner';
 export interface ScanProgress {
   readonly step: 'scanning' | 'importing';
   readonly percent: number;
+}
+
+/** Throws `no-space` where nothing can be written any more. */
+export async function assertRoom({ files }: House): Promise<void> {
+  const probe = await files.incomingPath();
+  try {
+    await writeFile(probe, new Uint8Array(65_536), { flush: true });
+  } catch (cause) {
+    if (!isOutOfSpace(cause)) throw cause;
+    throw new KenosisError(
+      'no-space',
+      'The disk with the data folder is full, so that a scan has no room. Free some space and scan again.',
+      { cause },
+    );
+  } finally {
+    await files.drop(probe);
+  }
 }
 
 /**
@@ -39,7 +57,7 @@ export async function scanPiece(
   }
   assertWanted();
   tell({ step: 'importing', percent: 0 });
-  const file = house.files.incomingPath();
+  const file = await house.files.incomingPath();
   try {
     const picture = sharp(rows, { raw: { width, height, channels }, limitInputPixels: false }).withMetadata({
       density: settings.dpi,
@@ -51,7 +69,7 @@ export async function scanPiece(
     else await picture.png({ compressionLevel: 3 }).toFile(file);
     const name = `scan-${settings.sheet}-${settings.dpi}dpi.${settings.format === 'tiff' ? 'tif' : 'png'}`;
     const body = Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>;
-    return await importPiece(house, name, body);
+    return await importPiece(house, name, body, { signal });
   } finally {
     await house.files.drop(file);
   }

@@ -34,10 +34,7 @@ let house: House;
 beforeAll(async () => {
   folder = await freshFolder();
   house = await openHouse(folder);
-  return async () => {
-    await house.pool.close();
-    await house.database.close();
-  };
+  return () => house.close();
 });
 
 const stream = (bytes: Uint8Array) => Readable.toWeb(Readable.from([bytes])) as ReadableStream<Uint8Array>;
@@ -62,7 +59,11 @@ describe('importPiece', () => {
       piece: { name: 'disc.png', width: 101, height: 101, dpi: 300 },
     });
     expect(await readFile(house.files.pathOf('originals', first.piece.sha256))).toEqual(bytes);
-    expect(await bring('again.png', bytes)).toEqual({ known: true, piece: first.piece });
+    expect(await bring('again.png', bytes)).toEqual({
+      known: true,
+      healed: false,
+      piece: first.piece,
+    });
   });
 
   it('lets the good ones through beside the bad, and leaves nothing of the bad behind', async () => {

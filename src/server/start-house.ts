@@ -1,8 +1,28 @@
+import { isKenosisError, isOutOfSpace } from '../core/errors';
 import { loadDemoPieces } from './demo-pieces';
 import { getHouse } from './house';
 
-/** Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1 and they were not loaded before. */
+/**
+ * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1 and they were not loaded before. Where the data
+ * cannot be opened it says so in one sentence and ends the process with 1.
+ */
 export async function startHouse(): Promise<void> {
-  const house = await getHouse();
-  if (process.env.KENOSIS_DEMO === '1') await loadDemoPieces(house);
+  try {
+    const house = await getHouse();
+    for (const notice of house.notices) say(notice);
+    if (process.env.KENOSIS_DEMO === '1') await loadDemoPieces(house);
+  } catch (error) {
+    if (isKenosisError(error)) say(error.message);
+    else if (isOutOfSpace(error))
+      say('the disk with the data folder is full. Nothing was changed. Free some space and start again.');
+    else {
+      const { code, message } = error as NodeJS.ErrnoException;
+      say(`the data folder cannot be opened (${code ?? message}). Nothing was changed.`);
+    }
+    process.exit(1);
+  }
+}
+
+function say(sentence: string): void {
+  process.stderr.write(`Kenosis: ${sentence}\n`);
 }

@@ -1,31 +1,79 @@
-import { cutOfRevision, getPiece } from '../storage/pieces';
+import { KenosisError } from '../core/errors';
+import { cutOfRevision, getPiece, type Piece } from '../storage/pieces';
 import type { House } from './house';
 
-const inWork = new Map<string, Promise<void>>();
-
-/** The path of a piece's thumbnail at one revision; made at the first request, shared by those that come meanwhile. */
-export async function thumbnailOf(house: House, pieceId: string, revision: number): Promise<string> {
-  const key = `${pieceId}-${revision.toString(16)}`;
-  const kept = house.files.pathOf('thumbnails', key);
-  if (await house.files.has('thumbnails', key)) return kept;
-  let work = inWork.get(key);
-  if (!work) {
-    work = makeThumbnail(house, pieceId, revision, key).finally(() => inWork.delete(key));
-    inWork.set(key, work);
-  }
-  await work;
-  return kept;
+/** A thumbnail being made, and how many wait for it; nobody left ends it. */
+interface Work {
+  readonly done: Promise<void>;
+  readonly abort: AbortController;
+  waiting: number;
 }
 
-async function makeThumbnail(house: House, pieceId: string, revision: number, key: string): Promise<void> {
+const inWork = new Map<string, Work>();
+
+/**
+ * The path of a piece's thumbnail at one revision; made at the first request, shared by those that come meanwhile. It is
+ * kept under the time the piece came in as well, so that one that was deleted and came again shows nothing of before.
+ */
+export async function thumbnailOf(
+  house: House,
+  pieceId: string,
+  revision: number,
+  signal?: AbortSignal,
+): Promise<string> {
   const piece = await getPiece(house.database, pieceId);
-  const cut = await cutOfRevision(house.database, pieceId, revision);
-  const outPath = house.files.incomingPath();
+  const key = `${pieceId}-${Date.parse(piece.createdAt).toString(16)}-${revision.toString(16)}`;
+  const kept = house.files.pathOf('thumbnails', key);
+  if (await house.files.has('thumbnails', key)) return kept;
+  const work = inWork.get(key) ?? begin(house, piece, revision, key);
+  work.waiting++;
+  const leave = () => {
+    if (--work.waiting > 0) return;
+    work.abort.abort();
+    forget(key, work);
+  };
+  signal?.addEventListener('abort', leave, { once: true });
   try {
-    const originalPath = house.files.pathOf('originals', piece.sha256);
-    await house.pool.run('thumbnail', { originalPath, originalName: piece.name, cut, outPath });
-    await house.files.keep(outPath, 'thumbnails', key);
+    await work.done;
+    return kept;
   } finally {
-    await house.files.drop(outPath);
+    signal?.removeEventListener('abort', leave);
+  }
+}
+
+function begin(house: House, piece: Piece, revision: number, key: string): Work {
+  const abort = new AbortController();
+  const done = makeThumbnail(house, piece, revision, key, abort.signal).finally(() => forget(key, work));
+  const work: Work = { done, abort, waiting: 0 };
+  inWork.set(key, work);
+  return work;
+}
+
+function forget(key: string, work: Work): void {
+  if (inWork.get(key) === work) inWork.delete(key);
+}
+
+async function makeThumbnail(
+  house: House,
+  piece: Piece,
+  revision: number,
+  key: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const { database, files, pool, originals, locks } = house;
+  const cut = await cutOfRevision(database, piece.id, revision);
+  const originalPath = await originals.pathOf(piece);
+  const outPath = await files.incomingPath();
+  try {
+    const pixels = piece.width * piece.height;
+    await pool.run('thumbnail', { originalPath, originalName: piece.name, cut, outPath }, { signal, pixels });
+    await locks.acquire(piece.sha256, async () => {
+      const now = await getPiece(database, piece.id);
+      if (now.createdAt !== piece.createdAt)
+        throw new KenosisError('not-found', 'This piece was deleted meanwhile.');
+      await files.keep(outPath, 'thumbnails', key);
+    });
+  } finally {
+    await files.drop(outPath);
   }
 }

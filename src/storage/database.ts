@@ -1,16 +1,26 @@
+import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
-import { Sequelize, Transaction } from 'sequelize';
+import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 import sqlite3 from 'sqlite3';
 import { Umzug, type UmzugStorage } from 'umzug';
+import { isOutOfSpace, KenosisError } from '../core/errors';
+import { DATABASE_FILE, isDatabaseFile, rowsOf, withConnection } from './database-file';
 import * as pieces from './migrations/001-pieces';
 import * as findingsAndTrash from './migrations/002-findings-and-trash';
+import * as notes from './migrations/003-notes';
 import { defineModels, type Models } from './models';
+import { isThere } from './own-files';
 
 /** The open database. All writing goes through `write`, one transaction after another. */
 export interface Database {
   readonly sequelize: Sequelize;
   readonly models: Models;
+  /** Whether it was made just now, since there was none or an empty file. */
+  readonly isNew: boolean;
+  /** The number by which the data folder knows it again (SQLite's `user_version`). */
+  token(): Promise<number>;
+  setToken(token: number): Promise<void>;
   /** Runs `work` in an immediate transaction of its own, after all those asked for before. */
   write<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>;
   close(): Promise<void>;
@@ -19,14 +29,67 @@ export interface Database {
 const MIGRATIONS = [
   { name: '001-pieces', up: pieces.up },
   { name: '002-findings-and-trash', up: findingsAndTrash.up },
+  { name: '003-notes', up: notes.up },
 ];
 
-/** Opens (or makes) the database in `folder` and brings its tables up to date. */
+/**
+ * Opens (or makes) the database in `folder` and brings its tables up to date. Throws `damaged-database` and
+ * `newer-database` before anything is changed, and `no-space` where the disk is full.
+ */
 export async function openDatabase(folder: string): Promise<Database> {
+  const file = path.join(folder, DATABASE_FILE);
+  const isNew = !(await isThere(file)) || (await stat(file)).size === 0;
+  if (!isNew) await assertSound(file);
+  try {
+    return await openSound(folder, isNew);
+  } catch (cause) {
+    if (!isOutOfSpace(cause)) throw cause;
+    throw new KenosisError(
+      'no-space',
+      `The disk with ${folder} is full, so that the database cannot be opened. Nothing was changed. Free some space and start again.`,
+      { cause },
+    );
+  }
+}
+
+/** Reads the whole database, and whether it is from a later Kenosis, without changing it. */
+async function assertSound(file: string): Promise<void> {
+  const damaged = (why: string, cause?: unknown) =>
+    new KenosisError('damaged-database', `The database ${file} is damaged (${why}).`, { cause });
+  if (!(await isDatabaseFile(file))) throw damaged('it does not start as a database does');
+  let names: string[];
+  try {
+    names = await withConnection(file, sqlite3.OPEN_READWRITE, async (connection) => {
+      const [check] = await rowsOf<{ quick_check: string }>(connection, 'PRAGMA quick_check(1)');
+      if (check?.quick_check !== 'ok')
+        throw damaged(check?.quick_check.split('\n').pop() ?? 'it cannot be read');
+      const [table] = await rowsOf(
+        connection,
+        "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'migrations'",
+      );
+      if (!table) return [];
+      return (await rowsOf<{ name: string }>(connection, 'SELECT name FROM migrations')).map(
+        ({ name }) => name,
+      );
+    });
+  } catch (error) {
+    if (isOutOfSpace(error) || !/SQLITE_(CORRUPT|NOTADB|IOERR|ERROR)/.test((error as Error).message))
+      throw error;
+    throw damaged((error as Error).message, error);
+  }
+  const unknown = names.find((name) => !MIGRATIONS.some((known) => known.name === name));
+  if (unknown !== undefined)
+    throw new KenosisError(
+      'newer-database',
+      `The database ${file} was written by a newer Kenosis (it knows "${unknown}"). Nothing was changed. Start that version.`,
+    );
+}
+
+async function openSound(folder: string, isNew: boolean): Promise<Database> {
   const sequelize = new Sequelize({
     dialect: 'sqlite',
     dialectModule: sqlite3,
-    storage: path.join(folder, 'kenosis.sqlite'),
+    storage: path.join(folder, DATABASE_FILE),
     logging: false,
   });
   await sequelize.query('PRAGMA journal_mode = WAL');
@@ -39,7 +102,19 @@ export async function openDatabase(folder: string): Promise<Database> {
   return {
     sequelize,
     models,
+    isNew,
     write,
+    async token() {
+      const [row] = await sequelize.query<{ user_version: number }>('PRAGMA user_version', {
+        type: QueryTypes.SELECT,
+      });
+      return row!.user_version;
+    },
+    async setToken(token) {
+      await write((transaction) =>
+        sequelize.query(`PRAGMA user_version = ${Math.trunc(token)}`, { transaction }),
+      );
+    },
     async close() {
       await queue.onIdle();
       await sequelize.close();

@@ -41,6 +41,11 @@ export async function getDelivery(database: Database, id: number): Promise<Deliv
   return toDelivery(row);
 }
 
+/** Whether any row names this delivered file. */
+export async function isDelivered(database: Database, sha256: string): Promise<boolean> {
+  return (await database.models.Delivery.count({ where: { sha256 } })) > 0;
+}
+
 /** SHA-256 of every delivered file that a row names. */
 export async function deliveriesInUse(database: Database): Promise<Set<string>> {
   const rows = await database.models.Delivery.findAll({ attributes: ['sha256'], raw: true });

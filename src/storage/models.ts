@@ -21,6 +21,8 @@ export interface PieceRow extends Model<InferAttributes<PieceRow>, InferCreation
   backing: string;
   /** What the proposal says of the picture, in one sentence. */
   reason: string;
+  /** What is to be said of the picture, as a JSON list of sentences. */
+  notes: CreationOptional<string>;
   /** Number of the revision that is in force; undo and redo move it. */
   position: number;
   /** The highest revision number ever given; none is given twice, so a number always means the same pixels. */
@@ -104,6 +106,7 @@ export function defineModels(sequelize: Sequelize): Models {
         dpi: number(),
         backing: text(),
         reason: text(),
+        notes: { ...text(), defaultValue: '[]' },
         position: whole(),
         lastNumber: whole(),
         findings: { type: DataTypes.TEXT, allowNull: true },

@@ -18,6 +18,8 @@ export interface Piece {
   readonly backing: string;
   /** What the proposal says of the picture, in one sentence. */
   readonly reason: string;
+  /** What is to be said of the picture: damage, what its decoder remarked, a name that was lost. */
+  readonly notes: readonly string[];
   /** Number of the revision in force. */
   readonly revision: number;
   readonly createdAt: string;
@@ -66,7 +68,7 @@ export async function addPiece(
     if (there) return { piece: toPiece(there), known: true };
     const last = proposed ? 1 : 0;
     const row = await database.models.Piece.create(
-      { ...fresh, id, position: last, lastNumber: last },
+      { ...fresh, notes: JSON.stringify(fresh.notes), id, position: last, lastNumber: last },
       { transaction },
     );
     await database.models.Revision.create(
@@ -149,36 +151,26 @@ export async function setTrashed(
 }
 
 /**
- * Deletes the rows of all pieces in the trash with their revisions and deliveries. Returns the files that only they named, for
- * the caller to remove; what a kill leaves behind is swept at the next start.
+ * Deletes the row of a piece that is in the trash, with its revisions and deliveries. Returns the delivered files that it
+ * named, for the caller to remove where nothing else names them; null where the piece is not in the trash any more.
  */
-export async function deleteTrashed(
-  database: Database,
-): Promise<{ readonly originals: string[]; readonly deliveries: string[] }> {
+export async function deleteTrashed(database: Database, id: string): Promise<string[] | null> {
   const { Piece, Revision, Delivery } = database.models;
   return database.write(async (transaction) => {
-    const rows = await Piece.findAll({
-      where: { trashedAt: { [Op.ne]: null } },
-      attributes: ['id', 'sha256'],
-      transaction,
-    });
-    const pieceId = { [Op.in]: rows.map(({ id }) => id) };
-    const files = await Delivery.findAll({ where: { pieceId }, attributes: ['sha256'], transaction });
-    await Delivery.destroy({ where: { pieceId }, transaction });
-    await Revision.destroy({ where: { pieceId }, transaction });
-    await Piece.destroy({ where: { id: pieceId }, transaction });
-    const candidates = [...new Set(files.map(({ sha256 }) => sha256))];
-    const named = await Delivery.findAll({
-      where: { sha256: { [Op.in]: candidates } },
-      attributes: ['sha256'],
-      transaction,
-    });
-    const still = new Set(named.map(({ sha256 }) => sha256));
-    return {
-      originals: rows.map(({ sha256 }) => sha256),
-      deliveries: candidates.filter((sha256) => !still.has(sha256)),
-    };
+    const row = await Piece.findOne({ where: { id, trashedAt: { [Op.ne]: null } }, transaction });
+    if (!row) return null;
+    const files = await Delivery.findAll({ where: { pieceId: id }, attributes: ['sha256'], transaction });
+    await Delivery.destroy({ where: { pieceId: id }, transaction });
+    await Revision.destroy({ where: { pieceId: id }, transaction });
+    await row.destroy({ transaction });
+    return [...new Set(files.map(({ sha256 }) => sha256))];
   });
+}
+
+/** The ids of all pieces, on the Shelf and in the trash. */
+export async function pieceIds(database: Database): Promise<Set<string>> {
+  const rows = await database.models.Piece.findAll({ attributes: ['id'], raw: true });
+  return new Set(rows.map(({ id }) => id));
 }
 
 /** SHA-256 of every original that a piece names. */
@@ -307,6 +299,7 @@ function toPiece(row: PieceRow): Piece {
     dpi: row.dpi,
     backing: row.backing,
     reason: row.reason,
+    notes: JSON.parse(row.notes) as string[],
     revision: row.position,
     createdAt: row.createdAt.toISOString(),
     findings:

@@ -8,3 +8,7 @@ export async function getSetting(database: Database, key: string): Promise<strin
 export async function setSetting(database: Database, key: string, value: string): Promise<void> {
   await database.write((transaction) => database.models.Setting.upsert({ key, value }, { transaction }));
 }
+
+export async function removeSetting(database: Database, key: string): Promise<void> {
+  await database.write((transaction) => database.models.Setting.destroy({ where: { key }, transaction }));
+}

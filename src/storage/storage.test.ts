@@ -1,13 +1,10 @@
-import { mkdir, readdir, writeFile } from 'node:fs/promises';
-import path from 'node:path';
 import { QueryTypes, type Transaction } from 'sequelize';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { freshFolder } from '../../tests/make/folder';
 import { untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { openDatabase, type Database } from './database';
-import { addDelivery, listDeliveries } from './deliveries';
-import { openFileStore } from './file-store';
+import { addDelivery, isDelivered, listDeliveries } from './deliveries';
 import {
   addPiece,
   addRevision,
@@ -43,6 +40,7 @@ const fresh = (digit: string) => ({
   dpi: null,
   backing: 'checker',
   reason: 'White all around the frame.',
+  notes: [],
 });
 const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName, print: null } });
 
@@ -208,47 +206,15 @@ describe('names, findings and the trash', () => {
     ] as const)
       await addDelivery(database, { pieceId, sha256, ...keys, ...facts });
     await setTrashed(database, [one.id, '0'.repeat(16)], true);
-    expect(await deleteTrashed(database)).toEqual({ originals: [one.sha256], deliveries: [hash('8')] });
+    expect(await deleteTrashed(database, other.id)).toBeNull();
+    expect(await deleteTrashed(database, one.id)).toEqual([hash('8'), hash('9')]);
+    expect([await isDelivered(database, hash('8')), await isDelivered(database, hash('9'))]).toEqual([
+      false,
+      true,
+    ]);
     const left = (await listPieces(database)).map(({ id }) => id);
     expect(left).toContain(other.id);
     expect(left).not.toContain(one.id);
-    expect(await deleteTrashed(database)).toEqual({ originals: [], deliveries: [] });
-  });
-});
-
-describe('the file store', () => {
-  it('shows a file only when it was kept, and empties incoming when it opens', async () => {
-    const root = path.join(folder, 'files');
-    await mkdir(root);
-    const files = await openFileStore(root);
-    const whole = files.incomingPath();
-    await writeFile(whole, 'whole');
-    await writeFile(files.incomingPath(), 'half');
-    expect(await files.has('originals', hash('1'))).toBe(false);
-    await files.keep(whole, 'originals', hash('1'));
-    const again = await openFileStore(root);
-    expect(await again.has('originals', hash('1'))).toBe(true);
-    expect(await readdir(path.join(root, 'incoming'))).toEqual([]);
-  });
-
-  it('sweeps what no row names', async () => {
-    const root = path.join(folder, 'sweep');
-    await mkdir(root);
-    const files = await openFileStore(root);
-    for (const digit of ['2', '3']) {
-      const incoming = files.incomingPath();
-      await writeFile(incoming, digit);
-      await files.keep(incoming, 'deliveries', hash(digit));
-    }
-    expect(await files.sweep('deliveries', (key) => key === hash('2'))).toBe(1);
-    expect([await files.has('deliveries', hash('2')), await files.has('deliveries', hash('3'))]).toEqual([
-      true,
-      false,
-    ]);
-  });
-
-  it.each(['../../etc/passwd', 'ab', '', 'ABCD', 'abcd/../..'])('refuses the key %j', async (key) => {
-    const files = await openFileStore(path.join(folder, 'keys'));
-    expect(() => files.pathOf('originals', key)).toThrow(/file key/);
+    expect(await deleteTrashed(database, one.id)).toBeNull();
   });
 });

@@ -13,8 +13,7 @@ export interface TestServer {
 /** Starts a server on a data folder. The application must have been built. */
 export async function startServer(dataFolder: string, options: { demo?: boolean } = {}): Promise<TestServer> {
   const port = await freePort();
-  const next = path.join(process.cwd(), 'node_modules/next/dist/bin/next');
-  const child = spawn(process.execPath, [next, 'start', '-H', '127.0.0.1', '-p', String(port)], {
+  const child = spawn(process.execPath, [path.join(process.cwd(), 'scripts/serve.mjs'), String(port)], {
     env: {
       ...process.env,
       NODE_ENV: 'production',

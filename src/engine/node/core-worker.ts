@@ -1,5 +1,5 @@
-import { isKenosisError } from '../../core/errors';
-import { check, deliver, look, thumbnail, type Task } from './tasks';
+import { isKenosisError, isOutOfSpace } from '../../core/errors';
+import { check, deliver, hashFile, look, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -13,9 +13,13 @@ export default async function work(task: Task) {
         return { result: await thumbnail(task.input) };
       case 'look':
         return { result: await look(task.input) };
+      case 'hash':
+        return { result: await hashFile(task.input.path) };
     }
   } catch (error) {
-    if (isKenosisError(error)) return { refused: { code: error.code, message: error.message } };
+    if (isKenosisError(error))
+      return { refused: { code: error.code, message: error.message, wayOut: error.wayOut } };
+    if (isOutOfSpace(error)) return { refused: { code: 'no-space', message: '', wayOut: null } };
     throw error;
   }
 }

@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import sharp from 'sharp';
-import { decodeMaster } from '../../codec/decode';
+import { decodeMaster, decodePicture, type DamagePolicy } from '../../codec/decode';
 import { verifyPng, writePng } from '../../codec/png';
+import { parseCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
 import { halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { bearingsOf } from '../../core/findings/bearings';
@@ -15,6 +16,7 @@ import { clipRect } from '../../core/raster/raster';
 import { renderCut, renderPrepared } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
 import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
+import { frameOf } from '../../core/stages/prepare/frame';
 import { prepareSteps } from '../../core/stages/prepare/prepare';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 
@@ -23,7 +25,14 @@ export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
   | { readonly kind: 'check'; readonly input: Omit<ThumbnailInput, 'outPath'> }
-  | { readonly kind: 'look'; readonly input: { readonly path: string; readonly name: string } };
+  | { readonly kind: 'look'; readonly input: LookInput }
+  | { readonly kind: 'hash'; readonly input: { readonly path: string } };
+
+export interface LookInput {
+  readonly path: string;
+  readonly name: string;
+  readonly damaged: DamagePolicy;
+}
 
 export interface DeliverInput {
   readonly originalPath: string;
@@ -102,14 +111,26 @@ export async function check({
   return { counts: Object.fromEntries(open.map(({ kind, count }) => [kind, count])) };
 }
 
-/** Decodes a picture, which proves that it can be, and proposes a first cut for it. */
-export async function look(input: { readonly path: string; readonly name: string }) {
-  const original = await decodeMaster(input.path, input.name);
-  return {
-    width: original.width,
-    height: original.height,
-    proposal: propose(original, { crop: true, straighten: true }),
-  };
+/**
+ * Decodes a picture, which proves that it can be, and proposes a first cut for it. Throws `damaged-picture`. A proposal
+ * that fails is no reason to refuse the picture: it comes without one, and `trouble` says why, for the log.
+ */
+export async function look(input: LookInput) {
+  const { raster, notes } = await decodePicture(input.path, input.name, input.damaged);
+  const { width, height } = raster;
+  try {
+    const { cut, reason } = propose(raster, { crop: true, straighten: true });
+    if (cut) assertUsable(cut, width, height);
+    return { width, height, notes, cut, reason, trouble: null };
+  } catch (error) {
+    const reason = 'No first cut could be proposed for it: click the background to place a sample.';
+    return { width, height, notes, cut: null, reason, trouble: (error as Error).stack ?? String(error) };
+  }
+}
+
+/** Whether a cut passes every check that a saved one must pass, on a picture of that size. */
+function assertUsable(cut: Cut, width: number, height: number): void {
+  frameOf(parseCut(cut).prepare, width, height);
 }
 
 /** SHA-256 and length of a file, read once. */

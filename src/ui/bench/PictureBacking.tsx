@@ -56,7 +56,7 @@ export function PictureBacking({ chosen }: { readonly chosen: boolean }) {
               }}
             >
               {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
-              <img src={api.thumbnailAddress(id, 0)} alt="" />
+              <img src={api.untouchedAddress(id)} alt="" />
               <span>{name}</span>
             </UnstyledButton>
           ))}

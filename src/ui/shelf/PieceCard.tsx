@@ -46,7 +46,7 @@ export const PieceCard = memo(function PieceCard({ piece, selected, onSelect, on
           aria-hidden="true"
         >
           {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
-          <img src={api.thumbnailAddress(piece.id, piece.revision)} alt="" loading="lazy" />
+          <img src={api.thumbnailAddress(piece)} alt="" loading="lazy" />
         </Link>
         <span className={classes.nameLine}>
           <CardName

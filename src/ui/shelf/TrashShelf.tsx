@@ -74,12 +74,12 @@ export function TrashShelf({
         </p>
       )}
       <ul className={classes.grid}>
-        {pieces.map(({ id, name, backing, revision }) => (
+        {pieces.map(({ id, name, backing, revision, createdAt }) => (
           <li key={id} className={classes.card}>
             <div className={classes.link}>
               <span className={classes.picture} style={backingStyle(backing, 8)}>
                 {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
-                <img src={api.thumbnailAddress(id, revision)} alt="" loading="lazy" />
+                <img src={api.thumbnailAddress({ id, revision, createdAt })} alt="" loading="lazy" />
               </span>
               <span className={classes.nameLine}>
                 <span className={classes.name} title={name}>

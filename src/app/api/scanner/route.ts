@@ -1,7 +1,6 @@
-import { isKenosisError } from '../../../core/errors';
-import { guarded, readBody } from '../../../server/guard';
+import { guarded, readBody, refuse, type Refusal } from '../../../server/guard';
 import { getHouse } from '../../../server/house';
-import { scanPiece } from '../../../server/scan-piece';
+import { assertRoom, scanPiece } from '../../../server/scan-piece';
 import { scanSettingsSchema } from '../../../server/scanner/scanner';
 import { simulatedFlatbed } from '../../../server/scanner/simulated-flatbed';
 
@@ -19,6 +18,8 @@ export const GET = guarded(async () => Response.json({ name: scanner.name, sheet
 export const POST = guarded(async (request) => {
   const settings = await readBody(request, scanSettingsSchema);
   const house = await getHouse();
+  // Once progress is told the answer's status is given away.
+  await assertRoom(house);
   const encoder = new TextEncoder();
   const abort = new AbortController();
   request.signal.addEventListener('abort', () => abort.abort(), { once: true });
@@ -33,11 +34,7 @@ export const POST = guarded(async (request) => {
         );
         line({ imported });
       } catch (error) {
-        if (!isKenosisError(error)) console.error(error);
-        const message = isKenosisError(error)
-          ? error.message
-          : 'The scan failed inside Kenosis. Your pieces are safe; the terminal shows the details.';
-        line({ refused: { message } });
+        line({ refused: (await refuse(error).json()) as Refusal });
       }
       if (!abort.signal.aborted) controller.close();
     },

@@ -6,10 +6,8 @@ const LONGEST = 200;
 /** The name proposed for a delivery: the original's without its ending, `-cutout.png` behind it. */
 export function proposedFileName(originalName: string): string {
   const stem = originalName.replace(/\.[A-Za-z0-9]{1,5}$/, '');
-  const plain = withoutForbidden(stem)
-    .slice(0, LONGEST - '-cutout.png'.length)
-    .trim();
-  return `${plain || 'piece'}-cutout.png`;
+  const plain = stemOf(stem, '-cutout.png');
+  return `${plain}-cutout.png`;
 }
 
 /**
@@ -17,9 +15,14 @@ export function proposedFileName(originalName: string): string {
  * `signature-navy.png`.
  */
 export function colorwayFileName(chosen: string | null, originalName: string, colorway: string): string {
-  const stem = withoutForbidden((chosen ?? originalName).replace(/\.[A-Za-z0-9]{1,5}$/, ''));
   const end = colorwayEnding(colorway);
-  return `${stem.slice(0, LONGEST - end.length).trim() || 'piece'}${end}`;
+  return `${stemOf((chosen ?? originalName).replace(/\.[A-Za-z0-9]{1,5}$/, ''), end)}${end}`;
+}
+
+/** What of a name can stand before an ending: no dot or space at its start, none at its end, never nothing. */
+function stemOf(name: string, ending: string): string {
+  const plain = withoutForbidden(name).replace(/^[.\s]+/, '');
+  return plain.slice(0, LONGEST - ending.length).replace(/[.\s]+$/, '') || 'piece';
 }
 
 /**
@@ -31,8 +34,12 @@ export function checkFileName(typed: string): string {
   const full = name.toLowerCase().endsWith('.png') ? name : `${name}.png`;
   if (name === '' || full.toLowerCase() === '.png') throw refused(typed, 'is empty');
   if (withoutForbidden(full) !== full)
-    throw refused(typed, 'has a character that files cannot have: / \\ : * ? " < > |');
+    throw refused(
+      typed,
+      'has a character that files cannot have: / \\ : * ? " < > |, or one that cannot be seen',
+    );
   if (full.startsWith('.')) throw refused(typed, 'starts with a dot');
+  if (withoutReserved(full) !== full) throw refused(typed, 'is a name that Windows keeps for itself');
   if (full.length > LONGEST) throw refused(typed, `is longer than ${LONGEST} characters`);
   return full;
 }
@@ -42,5 +49,15 @@ function refused(name: string, why: string): KenosisError {
 }
 
 function withoutForbidden(name: string): string {
-  return name.replace(/[\u0000-\u001f\u007f/\\:*?"<>|]/g, '');
+  return plainText(name).replace(/[/\\:*?"<>|]/g, '');
+}
+
+/** Text without control characters and without the marks that turn its direction around (Unicode, UAX 9). */
+export function plainText(text: string): string {
+  return text.replace(/[\u0000-\u001f\u007f-\u009f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, '');
+}
+
+/** A name that Windows keeps for its devices, with a low line before it; any other as it is. */
+export function withoutReserved(name: string): string {
+  return /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])\s*(\.|$)/i.test(name) ? `_${name}` : name;
 }

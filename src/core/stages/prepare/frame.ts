@@ -111,8 +111,8 @@ function sideOf(a: Point, b: Point, c: Point, d: Point, whole: { width: number; 
   return Math.max(1, Math.min(most, Math.round((length(a, b) + length(c, d)) / 2)));
 }
 
-/** Whether four corners go around clockwise without crossing. */
-function isConvex(points: readonly Point[]): boolean {
+/** Whether four corners go around clockwise without crossing, as those of a sheet do. */
+export function isConvex(points: readonly Point[]): boolean {
   return points.every((p, k) => {
     const q = points[(k + 1) % 4]!;
     const r = points[(k + 2) % 4]!;

@@ -33,6 +33,11 @@ describe('findSheet', () => {
     ['noise', noise(200, 150)],
     ['a sheet that fills the picture', writtenSheet()],
     [
+      // Two of its sides lie on one line, so that they meet nowhere.
+      'a light band along the diagonal',
+      paint(54, 57, (x, y) => (Math.abs(x - y) < 10 ? [228, 228, 228] : [52, 52, 52])),
+    ],
+    [
       'a light disc',
       paint(200, 200, (x, y) => (Math.hypot(x - 100, y - 100) < 80 ? [240, 240, 240] : [40, 40, 40])),
     ],

@@ -2,6 +2,7 @@ import { lumaOf } from '../../color/luma';
 import { labelRuns } from '../../numeric/label';
 import { halve, halvingsTo, type Reduced } from '../../raster/reduce';
 import type { Raster } from '../../raster/raster';
+import { isConvex } from './frame';
 
 /** Four corners in pixels of the original: upper left, upper right, lower right, lower left. */
 export type SheetCorners = readonly [Corner, Corner, Corner, Corner];
@@ -56,6 +57,8 @@ export function findSheet(small: Reduced): SheetCorners | null {
     extreme(points, ([x, y]) => y - x),
   ] as const;
   const corners = refined(rough, points) ?? rough;
+  // Sides that lie on one line meet nowhere; corners that cross are those of no sheet.
+  if (!isConvex(corners.map(([x, y]) => ({ x, y })))) return null;
   const covered = quadArea(corners);
   const share = covered / (width * height);
   if (share < LEAST || share > MOST || area < FILLED * covered || area > (2 - FILLED) * covered) return null;

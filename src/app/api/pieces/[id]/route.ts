@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { isBacking } from '../../../../core/view/backing';
 import { checkPieceId, guarded, readBody } from '../../../../server/guard';
 import { getHouse } from '../../../../server/house';
-import { displayName } from '../../../../server/import-piece';
+import { pieceName } from '../../../../server/piece-name';
 import { currentCut, getPiece, renamePiece, setBacking } from '../../../../storage/pieces';
 
 interface Context {
@@ -39,7 +39,7 @@ export const PATCH = guarded(async (request, { params }: Context) => {
     await setBacking(database, id, body.backing);
     return Response.json(body);
   }
-  const name = displayName(body.name);
+  const name = pieceName(body.name);
   await renamePiece(database, id, name);
   return Response.json({ name });
 });

@@ -13,7 +13,7 @@ export const dynamic = 'force-dynamic';
 export const GET = guarded(async (_request, { params }: Context) => {
   const house = await getHouse();
   const piece = await getPiece(house.database, checkPieceId((await params).id));
-  const master = await decodeMaster(house.files.pathOf('originals', piece.sha256), piece.name);
+  const master = await decodeMaster(await house.originals.pathOf(piece), piece.name);
   return new Response(master.data, {
     headers: {
       'content-type': 'application/octet-stream',

@@ -13,7 +13,7 @@ export const dynamic = 'force-dynamic';
 export const GET = guarded(async (_request, { params }: Context) => {
   const house = await getHouse();
   const piece = await getPiece(house.database, checkPieceId((await params).id));
-  return sendFile(house.files.pathOf('originals', piece.sha256), {
+  return sendFile(await house.originals.pathOf(piece), {
     type: `image/${piece.format}`,
     cache: 'private, no-cache',
     attachment: piece.name,

@@ -1,0 +1,22 @@
+import { deliveriesInUse } from '../storage/deliveries';
+import { originalsInUse, pieceIds } from '../storage/pieces';
+import { getSetting } from '../storage/settings';
+import type { House } from './house';
+
+/** When pieces were rebuilt last: what is older belonged to the database before, and is never set aside. */
+export const REBUILT_AT = 'rebuilt-at';
+
+/**
+ * Sets aside files that no row names, as a kill between writing a file and its row leaves them, and clears what was set
+ * aside long enough ago. Does nothing while there are no pieces: a database that names nothing proves nothing.
+ */
+export async function setAsideUnnamed({ database, files }: Pick<House, 'database' | 'files'>): Promise<void> {
+  const ids = await pieceIds(database);
+  if (ids.size === 0) return;
+  const since = new Date((await getSetting(database, REBUILT_AT)) ?? 0);
+  const [originals, deliveries] = await Promise.all([originalsInUse(database), deliveriesInUse(database)]);
+  await files.setAside('originals', (key) => originals.has(key), since);
+  await files.setAside('deliveries', (key) => deliveries.has(key), since);
+  await files.setAside('thumbnails', (key) => ids.has(key.slice(0, 16)), since);
+  await files.clearQuarantine();
+}

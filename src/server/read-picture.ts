@@ -1,0 +1,39 @@
+import type { DamagePolicy } from '../codec/decode';
+import { inspectPicture } from '../codec/inspect';
+import type { Cut } from '../core/cut/schema';
+import type { NewPiece } from '../storage/pieces';
+import type { House } from './house';
+
+/** The backing a new piece is first seen on. */
+const FIRST_BACKING = 'checker';
+
+/** What a picture file gives of a piece: its row, and the first cut that is proposed for it, if any. */
+export interface ReadPicture {
+  readonly fresh: NewPiece;
+  readonly cut: Cut | null;
+}
+
+/** Reads a picture file and looks at the picture. Throws the codes of `inspectPicture` and of the task `look`. */
+export async function readPicture(
+  { pool }: Pick<House, 'pool'>,
+  {
+    path,
+    name,
+    sha256,
+    damaged,
+    signal,
+  }: {
+    readonly path: string;
+    readonly name: string;
+    readonly sha256: string;
+    readonly damaged: DamagePolicy;
+    readonly signal?: AbortSignal | undefined;
+  },
+): Promise<ReadPicture> {
+  const facts = await inspectPicture(path, name);
+  const pixels = facts.width * facts.height;
+  const seen = await pool.run('look', { path, name, damaged }, { signal, pixels });
+  if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
+  const { width, height, reason, notes, cut } = seen;
+  return { fresh: { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason, notes }, cut };
+}
