@@ -5,7 +5,11 @@ import { listPieces } from '../storage/pieces';
 export const dynamic = 'force-dynamic';
 
 export default async function ShelfPage() {
-  const { database } = await getHouse();
-  const [pieces, trash] = await Promise.all([listPieces(database), listPieces(database, 'trash')]);
-  return <Shelf pieces={pieces} trash={trash} />;
+  const { database, files, notices } = await getHouse();
+  const [pieces, trash, quarantine] = await Promise.all([
+    listPieces(database),
+    listPieces(database, 'trash'),
+    files.quarantined(),
+  ]);
+  return <Shelf pieces={pieces} trash={trash} quarantine={quarantine} notices={notices} />;
 }

@@ -24,6 +24,15 @@ export interface ShelfPieceFacts extends PieceFacts {
   readonly deliveries: number;
 }
 
+/** Files that no piece names any more, as they lie aside. */
+export interface QuarantineFacts {
+  readonly folder: string;
+  readonly files: number;
+  readonly bytes: number;
+  /** How many days they stay at least. */
+  readonly days: number;
+}
+
 export interface CutStateFacts {
   readonly revision: number;
   readonly cut: Cut;

@@ -5,7 +5,7 @@ describe('readArguments', () => {
   it('reads everything', () => {
     expect(
       readArguments(
-        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --width 4 --spill 80 --offset -0.3 --softness 2 --evenness 50 --firmness 10.5 --cut a.json --save-cut b.json --report r.json'.split(
+        'cut in.jpg -o out.png --sample 3,4 --sample 5,6,12.5 --sample 7,8,0,everywhere --keep 9,10 --width 4 --spill 80 --offset -0.3 --softness 2 --evenness 50 --firmness 10.5 --cut a.json --save-cut b.json --report r.json --damaged accept'.split(
           ' ',
         ),
       ),
@@ -32,6 +32,7 @@ describe('readArguments', () => {
       cutFile: 'a.json',
       saveCutFile: 'b.json',
       reportFile: 'r.json',
+      damaged: 'accept',
     });
   });
 
@@ -64,6 +65,7 @@ describe('readArguments', () => {
       backgrounds: ['#ffffff', '#00aa00'],
       ignored: ['speck'],
       reportFile: 'r.json',
+      damaged: 'refuse',
     });
   });
 

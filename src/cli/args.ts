@@ -1,5 +1,7 @@
 import { parseArgs, type ParseArgsConfig } from 'node:util';
+import type { DamagePolicy } from '../codec/decode';
 import { badArgument, KenosisError } from '../core/errors';
+import { STANDARD } from './output';
 import { sameColorway } from '../core/cut/colorway-name';
 import {
   channelSchema,
@@ -21,11 +23,13 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--density 0..100] [--light]
          [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
          [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
-         [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json]
-       kenosis check FILE [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json]
+         [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json] [--damaged refuse|accept]
+       kenosis check FILE [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json] [--damaged refuse|accept]
 
   kenosis cut clears the background of the picture IN (PNG, JPEG, WebP, TIFF) and writes OUT.png: 8-bit RGBA, straight alpha, the size
   of IN unless it is cropped or straightened. Without --sample and --cut the picture is looked at and a complete cut is proposed.
+  - stands for standard input as IN, FILE or CUT.json, and for standard output as OUT.png, CUT.json or REPORT.json. Nothing that
+  is read is ever written over.
 
   --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
                         from the tolerance curve); R its reach, joined (default) or everywhere
@@ -51,6 +55,8 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory, shares and findings with their places as JSON
+  --damaged D           a picture whose data break off or contradict themselves: refuse it (default), or accept what can
+                        be read of it
 
   kenosis check reads a finished picture FILE (PNG, WebP, TIFF, JPEG) for residue, specks, pinholes, halo, stair-steps,
   hidden color and a subject that touches the frame, prints a line for each finding, and changes nothing.
@@ -59,6 +65,7 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
                         (without it: white and black)
   --ignore KIND         leaves a kind of finding out: residue, speck, pinhole, halo, rough-edge, hidden-color, frame
   --report FILE         writes the findings with their places as JSON
+  --damaged D           as above
 
   exit codes: 0 done, nothing found; 1 failed; 2 wrong arguments; 3 check found something`;
 
@@ -94,6 +101,7 @@ export interface CutArguments {
   readonly cutFile: string | null;
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
+  readonly damaged: DamagePolicy;
 }
 
 export interface CheckArguments {
@@ -103,6 +111,7 @@ export interface CheckArguments {
   readonly backgrounds: readonly string[];
   readonly ignored: readonly FindingKind[];
   readonly reportFile: string | null;
+  readonly damaged: DamagePolicy;
 }
 
 /** Reads the arguments behind `kenosis`. Throws `bad-argument`. */
@@ -121,6 +130,7 @@ function readCheck(rest: string[]): CheckArguments {
     background: { type: 'string', multiple: true },
     ignore: { type: 'string', multiple: true },
     report: { type: 'string' },
+    damaged: { type: 'string' },
   });
   if (positionals.length !== 1) throw badArgument('FILE', 'one picture', `${positionals.length}`);
   const ignored = (values.ignore ?? []).map((text) => {
@@ -134,6 +144,7 @@ function readCheck(rest: string[]): CheckArguments {
     backgrounds: (values.background ?? []).map((text) => readColor('--background', text)),
     ignored,
     reportFile: values.report ?? null,
+    damaged: readDamaged(values.damaged),
   };
 }
 
@@ -141,8 +152,10 @@ function readCut(rest: string[]): CutArguments {
   const { values, positionals } = parse(rest);
   if (positionals.length !== 1) throw badArgument('IN', 'one picture', `${positionals.length}`);
   if (!values.output) throw badArgument('-o', 'the name of the file to write', 'nothing');
-  if (!values.output.toLowerCase().endsWith('.png'))
-    throw badArgument('-o', 'a name ending in .png', values.output);
+  if (values.output !== STANDARD && !values.output.toLowerCase().endsWith('.png'))
+    throw badArgument('-o', 'a name ending in .png, or -', values.output);
+  if (values.output === STANDARD && values.colorway)
+    throw badArgument('--colorway', 'a named OUT.png beside it, which the others are named by', '-o -');
   if (values.explain && (values.sample || values.cut))
     throw badArgument('--explain', 'a proposed cut, so neither --sample nor --cut', 'one of them');
   return {
@@ -164,6 +177,7 @@ function readCut(rest: string[]): CutArguments {
     cutFile: values.cut ?? null,
     saveCutFile: values['save-cut'] ?? null,
     reportFile: values.report ?? null,
+    damaged: readDamaged(values.damaged),
   };
 }
 
@@ -201,6 +215,11 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
     autoCrop: values['auto-crop'] ?? false,
     autoStraighten: values['auto-straighten'] ?? false,
   };
+}
+
+function readDamaged(text: string | undefined): DamagePolicy {
+  if (text === undefined || text === 'refuse' || text === 'accept') return text ?? 'refuse';
+  throw badArgument('--damaged', 'refuse or accept', text);
 }
 
 function readColor(option: string, text: string): string {
@@ -248,6 +267,7 @@ const parse = (args: string[]) =>
     'auto-straighten': { type: 'boolean' },
     'save-cut': { type: 'string' },
     report: { type: 'string' },
+    damaged: { type: 'string' },
   });
 
 function parseOptions<const T extends NonNullable<ParseArgsConfig['options']>>(args: string[], options: T) {

@@ -1,4 +1,3 @@
-import { execFile } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -6,6 +5,7 @@ import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { asSharp, put } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
+import { kenosis } from '../../tests/make/kenosis';
 import { cutDisc, spoiled } from '../../tests/make/cutouts';
 import { disc, noise, paint } from '../../tests/make/pictures';
 import { writtenSheet } from '../../tests/make/sheets';
@@ -23,14 +23,6 @@ beforeAll(async () => {
     await asSharp(disc(121, 40)).withMetadata({ density: 300 }).png().toBuffer(),
   );
 });
-
-function kenosis(...args: string[]): Promise<{ code: number; stdout: string; stderr: string }> {
-  return new Promise((resolve) => {
-    execFile(process.execPath, ['scripts/kenosis.mjs', ...args], (error, stdout, stderr) => {
-      resolve({ code: error ? Number(error.code) : 0, stdout, stderr });
-    });
-  });
-}
 
 describe('kenosis cut', () => {
   it('proposes a cut by itself, explains it when asked, and reports', async () => {

@@ -1,14 +1,9 @@
-import { randomUUID } from 'node:crypto';
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
-import path from 'node:path';
-import { decodeMaster } from '../codec/decode';
-import { inspectPicture } from '../codec/inspect';
 import { verifyPng, writePng } from '../codec/png';
 import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
-import { LIMITS, type Cut, type Sample } from '../core/cut/schema';
-import { isKenosisError, KenosisError } from '../core/errors';
+import { LIMITS, type Colorway, type Cut, type Sample } from '../core/cut/schema';
+import { KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
 import { renderCheckable } from '../core/findings/check-cut';
 import { openFindings } from '../core/findings/fixes';
@@ -24,17 +19,26 @@ import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/stages/clear/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
+import { assertDistinct, type NamedFile } from './distinct-files';
+import { loadPicture, loadText } from './input';
+import { STANDARD, readyPlace, writeWhole } from './output';
+import { writeJson } from './write-json';
 
 /** Milliseconds spent in each part of the work. */
 type Timings = Record<'decode' | 'clear' | 'deliver' | 'check', number>;
 
-/** Runs `kenosis cut`. Returns the lines to print. Throws `KenosisError`; then no file was written. */
-export async function cutCommand(args: CutArguments): Promise<string[]> {
+/** Runs `kenosis cut`. Returns the lines to print, and what the decoder remarked. Throws `KenosisError`; then no file was written. */
+export async function cutCommand(
+  args: CutArguments,
+): Promise<{ readonly lines: string[]; readonly notes: readonly string[] }> {
   const said: string[] = [];
   const timings: Timings = { decode: 0, clear: 0, deliver: 0, check: 0 };
-  const given = args.cutFile === null ? untouchedCut() : parseCutText(await readText(args.cutFile));
-  const name = path.basename(args.input);
-  const { original, dpi } = await timed(timings, 'decode', () => load(args.input, name));
+  await assertOwnFiles(args, []);
+  for (const { file } of writtenBy(args, [])) await readyPlace(file);
+  const given = args.cutFile === null ? untouchedCut() : parseCutText(await loadText(args.cutFile));
+  const { original, dpi, name, notes } = await timed(timings, 'decode', () =>
+    loadPicture(args.input, args.damaged),
+  );
   const cache: ReachCache = new Map();
   const { cut, cutout, frame, check } = await timed(timings, 'clear', () => {
     const scene = sceneOf(original);
@@ -42,10 +46,11 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
     return { cut: complete, ...renderCheckable(original, complete) };
   });
   assertSomethingLeft(cutout.alpha, name);
+  await assertOwnFiles(args, cut.ink.colorways);
   const files = [
     { file: args.output, raster: cutout.raster },
     ...cut.ink.colorways.map((colorway) => ({
-      file: args.output.replace(/\.png$/i, colorwayEnding(colorway.name)),
+      file: colorwayFile(args.output, colorway),
       raster: renderCut(original, inColorway(cut, colorway.name)).raster,
     })),
   ];
@@ -62,20 +67,35 @@ export async function cutCommand(args: CutArguments): Promise<string[]> {
     const findings = openFindings(all, cut, bearingsOf(frame, original));
     await writeJson(args.reportFile, { ...reportOf(cutout, timings), findings: findings.map(reported) });
   }
-  return said;
+  return { lines: said, notes };
 }
 
-/** Reads a picture file, with the messages that a person at a terminal needs. */
-export async function load(input: string, name: string) {
-  try {
-    const { dpi } = await inspectPicture(input, name);
-    return { original: await decodeMaster(input, name), dpi };
-  } catch (error) {
-    if (!isKenosisError(error) && isSystemError(error)) {
-      throw new KenosisError('not-found', `"${input}" cannot be read (${error.code}).`, { cause: error });
-    }
-    throw error;
-  }
+function colorwayFile(output: string, { name }: Colorway): string {
+  return output.replace(/\.png$/i, colorwayEnding(name));
+}
+
+/** Every file that a command writes; those of the colorways that a given cut has are known only when it was read. */
+function writtenBy(args: CutArguments, colorways: readonly Colorway[]): NamedFile[] {
+  if (args.output === STANDARD && colorways.length > 0)
+    throw new KenosisError(
+      'bad-argument',
+      "-o: expected a name, which the files of the cut's colorways are named by, got -. Nothing was written.",
+    );
+  const named = [...new Map([...args.colorways, ...colorways].map((one) => [one.name, one])).values()];
+  return [
+    { option: '-o', file: args.output },
+    ...named.map((one) => ({ option: `colorway ${one.name}`, file: colorwayFile(args.output, one) })),
+    ...(args.saveCutFile === null ? [] : [{ option: '--save-cut', file: args.saveCutFile }]),
+    ...(args.reportFile === null ? [] : [{ option: '--report', file: args.reportFile }]),
+  ];
+}
+
+function assertOwnFiles(args: CutArguments, colorways: readonly Colorway[]): Promise<void> {
+  const read = [
+    { option: 'IN', file: args.input },
+    ...(args.cutFile === null ? [] : [{ option: '--cut', file: args.cutFile }]),
+  ];
+  return assertDistinct(read, writtenBy(args, colorways));
 }
 
 function completeCut(given: Cut, args: CutArguments, scene: Scene, cache: ReachCache, said: string[]): Cut {
@@ -137,7 +157,12 @@ function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
   if (args.explain) said.push(reason);
   if (cut) return cut;
   if (kind === 'transparent') return untouchedCut();
-  throw new KenosisError('too-busy', `${reason} On the command line: --sample X,Y.`);
+  throw new KenosisError(
+    'too-busy',
+    kind === 'blank'
+      ? 'Nothing but one even surface is seen: no ink, no subject. Nothing was written. If there is something faint on it, name the background: --sample X,Y.'
+      : 'Too busy to tell what is background. Nothing was written. Name a place of it: --sample X,Y, or several.',
+  );
 }
 
 function assertInside(option: string, x: number, y: number, original: Raster): void {
@@ -187,39 +212,4 @@ async function timed<T>(timings: Timings, part: keyof Timings, work: () => T | P
   const result = await work();
   timings[part] += Math.round((performance.now() - start) * 10) / 10;
   return result;
-}
-
-async function readText(file: string): Promise<string> {
-  try {
-    return await readFile(file, 'utf8');
-  } catch (cause) {
-    throw new KenosisError(
-      'not-found',
-      `"${file}" cannot be read (${(cause as NodeJS.ErrnoException).code}).`,
-      { cause },
-    );
-  }
-}
-
-export function writeJson(file: string, value: unknown): Promise<void> {
-  return writeWhole(file, (temporary) => writeFile(temporary, `${JSON.stringify(value, null, 2)}\n`));
-}
-
-/** Lets `write` fill a temporary file beside `file` and renames it, so that `file` is whole or not there. */
-async function writeWhole(file: string, write: (temporary: string) => Promise<void>): Promise<void> {
-  const temporary = path.join(path.dirname(file), `.${path.basename(file)}.${randomUUID()}`);
-  try {
-    await write(temporary);
-    await rename(temporary, file);
-  } catch (error) {
-    await rm(temporary, { force: true });
-    if (isKenosisError(error)) throw error;
-    throw new KenosisError('cannot-write', `"${file}" cannot be written (${(error as Error).message}).`, {
-      cause: error,
-    });
-  }
-}
-
-function isSystemError(error: unknown): error is NodeJS.ErrnoException {
-  return error instanceof Error && 'code' in error;
 }

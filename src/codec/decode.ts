@@ -40,11 +40,11 @@ export async function decodePicture(
     }
     const rest = await decodeAt(path, 'none').catch(() => null);
     if (rest && policy === 'accept')
-      return { raster: rest, notes: [`Damaged: only what could be read was taken (${warning}).`] };
+      return { raster: rest, notes: ['Damaged: only what could be read was taken.'] };
     throw new KenosisError(
       'damaged-picture',
       rest
-        ? `"${name}" is damaged: its picture data break off or contradict themselves (${warning}). Save it anew and bring it again, or take what can be read.`
+        ? `"${name}" is damaged: its picture data break off or contradict themselves. Save it anew and bring it again, or take what can be read.`
         : `"${name}" is damaged: its picture data break off or contradict themselves. Save it anew and bring it again.`,
       { cause, wayOut: rest && 'accept-damaged' },
     );

@@ -66,6 +66,10 @@ export async function deliverPiece(
       ...alpha,
     });
     return { delivery, sameAsShown: request.shownSha256 === null ? null : true };
+  } catch (error) {
+    // A piece that was deleted for good meanwhile is said to be gone, whatever that broke.
+    await getPiece(house.database, pieceId);
+    throw error;
   } finally {
     await house.files.drop(outPath);
   }
@@ -78,14 +82,12 @@ function keepDelivery(
   fresh: NewDelivery,
 ): Promise<Delivery> {
   return locks.acquire(`delivery ${fresh.sha256}`, async () => {
-    // A piece that was deleted for good meanwhile has no deliveries; this says so before the file is kept.
     await getPiece(database, fresh.pieceId);
     await files.keep(outPath, 'deliveries', fresh.sha256);
     try {
       return await addDelivery(database, fresh);
     } catch (error) {
       if (!(await isDelivered(database, fresh.sha256))) await files.remove('deliveries', fresh.sha256);
-      await getPiece(database, fresh.pieceId);
       throw error;
     }
   });

@@ -57,7 +57,7 @@ describe('opening the house', () => {
     await reopen();
     expect(await filesBelow('originals')).toHaveLength(1);
     expect(await filesBelow('quarantine')).toEqual([orphan]);
-    expect(house.notices.join(' ')).toMatch(/1 file that no piece names lies in .*quarantine/);
+    expect(await house.files.quarantined()).toMatchObject({ files: 1, bytes: 6, days: 7 });
   });
 
   it('sets nothing aside while there are no pieces', async () => {

@@ -5,7 +5,7 @@ import { createCorePool, type CorePool } from '../engine/node/pool';
 import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
 import { openDataFolder, type DataFolder } from '../storage/data-folder';
 import { openDatabase, type Database } from '../storage/database';
-import { openFileStore, QUARANTINE_DAYS, type FileStore } from '../storage/file-store';
+import { openFileStore, type FileStore } from '../storage/file-store';
 import { setAsideUnnamed } from './housekeeping';
 import { createOriginals, type Originals } from './originals';
 import { beginRecovery, continueRecovery } from './recover-pieces';
@@ -108,7 +108,6 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
     const { notice, over } = await continueRecovery(house);
     if (notice) notices.push(notice);
     const recovery = over.catch((error: unknown) => console.error(error));
-    await tellQuarantine(files, notices);
     const daily = setInterval(() => void backUp(root, new Date()).catch(console.error), DAY_MS);
     daily.unref();
     return {
@@ -125,15 +124,6 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
     await database.close();
     throw error;
   }
-}
-
-async function tellQuarantine(files: FileStore, notices: string[]): Promise<void> {
-  const { folder, files: count, bytes } = await files.quarantined();
-  if (count === 0) return;
-  const many = count === 1 ? '1 file that no piece names lies' : `${count} files that no piece names lie`;
-  notices.push(
-    `${many} in ${folder} (${(bytes / 1e6).toFixed(1)} MB), for ${QUARANTINE_DAYS} days from the day each folder is called by.`,
-  );
 }
 
 async function offeringBackups(root: string, error: unknown): Promise<never> {

@@ -1,6 +1,6 @@
 import { isKenosisError, isOutOfSpace } from '../core/errors';
 import { loadDemoPieces } from './demo-pieces';
-import { getHouse } from './house';
+import { getHouse, type House } from './house';
 
 /**
  * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1 and they were not loaded before. Where the data
@@ -10,6 +10,7 @@ export async function startHouse(): Promise<void> {
   try {
     const house = await getHouse();
     for (const notice of house.notices) say(notice);
+    await sayQuarantine(house);
     if (process.env.KENOSIS_DEMO === '1') await loadDemoPieces(house);
   } catch (error) {
     if (isKenosisError(error)) say(error.message);
@@ -21,6 +22,13 @@ export async function startHouse(): Promise<void> {
     }
     process.exit(1);
   }
+}
+
+async function sayQuarantine({ files }: House): Promise<void> {
+  const { folder, files: count, bytes, days } = await files.quarantined();
+  if (count === 0) return;
+  const many = count === 1 ? '1 file that no piece names lies' : `${count} files that no piece names lie`;
+  say(`${many} aside in ${folder} (${(bytes / 1e6).toFixed(1)} MB), for at least ${days} days.`);
 }
 
 function say(sentence: string): void {

@@ -50,6 +50,8 @@ export interface Quarantined {
   readonly folder: string;
   readonly files: number;
   readonly bytes: number;
+  /** How many days they stay at least. */
+  readonly days: number;
 }
 
 /** How long a file that no row names stays in `quarantine` at least. */
@@ -149,7 +151,7 @@ export async function openFileStore(root: string, now: () => Date = () => new Da
             files++;
             bytes += file.bytes;
           }
-      return { folder: quarantine, files, bytes };
+      return { folder: quarantine, files, bytes, days: QUARANTINE_DAYS };
     },
   };
 }

@@ -1,3 +1,4 @@
+import { IconInfoCircle } from '@tabler/icons-react';
 import { formatBytes, formatMm, formatShare } from '../format';
 import { api } from '../../bench/api';
 import { useBench } from './bench-context';
@@ -27,6 +28,12 @@ export function PieceFacts() {
         {piece.dpi && <Fact name="Resolution" value={`${piece.dpi} dpi`} />}
         <Fact name="File" value={`${piece.format.toUpperCase()}, ${formatBytes(piece.bytes)}`} />
       </dl>
+      {piece.notes.map((note) => (
+        <p key={note} className={classes.note}>
+          <IconInfoCircle size={14} stroke={1.8} aria-hidden="true" />
+          {note}
+        </p>
+      ))}
       <a className={classes.plainLink} href={api.originalAddress(piece.id)}>
         Download the original
       </a>

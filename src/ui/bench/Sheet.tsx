@@ -1,6 +1,7 @@
 'use client';
 
 import { Button, useComputedColorScheme } from '@mantine/core';
+import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
@@ -83,9 +84,12 @@ function Failure({ message }: { readonly message: string }) {
   return (
     <div className={classes.failure} role="alert">
       <p>{message}</p>
-      <p>The original and every saved step are safe.</p>
+      <p>Every saved step is safe.</p>
       <Button size="xs" variant="default" onClick={() => window.location.reload()}>
         Open the bench again
+      </Button>{' '}
+      <Button size="xs" variant="default" component={Link} href="/">
+        Go to the Shelf
       </Button>
     </div>
   );

@@ -12,7 +12,7 @@ import { useIntake } from './use-intake';
 
 /** Takes pictures by drop, browse or paste, each with its own progress and its own message. */
 export function Intake({ onArrived, empty }: { readonly onArrived: () => void; readonly empty: boolean }) {
-  const { entries, take, cancel, dismiss } = useIntake(onArrived);
+  const { entries, take, acceptDamaged, cancel, dismiss } = useIntake(onArrived);
   const browse = useRef<() => void>(null);
   const [scanning, setScanning] = useState(false);
   const awake = useMounted();
@@ -60,7 +60,7 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
         </div>
       </Dropzone>
       {scanning && <ScannerPanel onArrived={onArrived} onClose={() => setScanning(false)} />}
-      <IntakeList entries={entries} onCancel={cancel} onDismiss={dismiss} />
+      <IntakeList entries={entries} onAccept={acceptDamaged} onCancel={cancel} onDismiss={dismiss} />
     </section>
   );
 }

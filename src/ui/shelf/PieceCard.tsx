@@ -1,10 +1,11 @@
-import { Checkbox } from '@mantine/core';
+import { Checkbox, Tooltip } from '@mantine/core';
 import {
   IconAlertTriangle,
   IconCheck,
   IconCircleCheck,
   IconCircleDashed,
   IconCut,
+  IconInfoCircle,
 } from '@tabler/icons-react';
 import Link from 'next/link';
 import { memo, useState } from 'react';
@@ -63,6 +64,24 @@ export const PieceCard = memo(function PieceCard({ piece, selected, onSelect, on
           <span>
             {piece.width} x {piece.height} px
           </span>
+          {piece.notes.length > 0 && (
+            <Tooltip
+              label={piece.notes.join(' ')}
+              multiline
+              w={280}
+              events={{ hover: true, focus: true, touch: true }}
+            >
+              <span
+                className={classes.state}
+                data-state="noted"
+                tabIndex={0}
+                aria-label={`Note: ${piece.notes.join(' ')}`}
+              >
+                <IconInfoCircle size={14} stroke={1.8} aria-hidden="true" />
+                note
+              </span>
+            </Tooltip>
+          )}
           <span className={classes.state} data-state={piece.state}>
             <Icon size={14} stroke={1.8} aria-hidden="true" />
             {word}

@@ -2,12 +2,13 @@
 
 import { useRouter } from 'next/navigation';
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
-import type { ShelfPieceFacts } from '../../bench/api';
+import type { QuarantineFacts, ShelfPieceFacts } from '../../bench/api';
 import { Mark } from '../frame/Mark';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
 import { arranged, AS_THEY_CAME } from './arrange';
 import { ArrangeBar } from './ArrangeBar';
 import { Intake } from './Intake';
+import { Notices } from './Notices';
 import { PieceGrid } from './PieceGrid';
 import { SelectionBar } from './SelectionBar';
 import classes from './shelf.module.css';
@@ -19,10 +20,13 @@ import { useTrash } from './use-trash';
 interface Props {
   readonly pieces: readonly ShelfPieceFacts[];
   readonly trash: readonly ShelfPieceFacts[];
+  readonly quarantine: QuarantineFacts;
+  /** What a person should know of how the data were found. */
+  readonly notices: readonly string[];
 }
 
 /** All pieces, and the way in for new ones. */
-export function Shelf({ pieces: given, trash }: Props) {
+export function Shelf({ pieces: given, trash, quarantine, notices }: Props) {
   const router = useRouter();
   const refresh = useCallback(() => router.refresh(), [router]);
   const pieces = useFindingCounts(given);
@@ -43,8 +47,9 @@ export function Shelf({ pieces: given, trash }: Props) {
         <ThemeSwitch />
       </header>
       <main className={classes.main}>
+        <Notices notices={notices} />
         <Intake onArrived={refresh} empty={pieces.length === 0} />
-        {(pieces.length > 0 || trash.length > 0) && (
+        {(pieces.length > 0 || trash.length > 0 || quarantine.files > 0) && (
           <ArrangeBar
             arrangement={arrangement}
             onArrange={arrange}
@@ -61,7 +66,7 @@ export function Shelf({ pieces: given, trash }: Props) {
           </p>
         )}
         {trashShown ? (
-          <TrashShelf pieces={trash} onChanged={refresh} />
+          <TrashShelf pieces={trash} quarantine={quarantine} onChanged={refresh} />
         ) : (
           <>
             <SelectionBar

@@ -1,15 +1,18 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import { api, type ShelfPieceFacts } from '../../bench/api';
+import { api, type QuarantineFacts, type ShelfPieceFacts } from '../../bench/api';
 import { backingStyle } from '../backing-style';
+import { formatBytes } from '../format';
 import classes from './shelf.module.css';
 
 /** The pieces that were thrown away: each can come back, until the trash is emptied. */
 export function TrashShelf({
   pieces,
+  quarantine,
   onChanged,
 }: {
   readonly pieces: readonly ShelfPieceFacts[];
+  readonly quarantine: QuarantineFacts;
   readonly onChanged: () => void;
 }) {
   const [asking, setAsking] = useState(false);
@@ -23,7 +26,13 @@ export function TrashShelf({
       setProblem((error as Error).message);
     }
   };
-  if (pieces.length === 0) return <p className={classes.nothing}>The trash is empty.</p>;
+  if (pieces.length === 0)
+    return (
+      <section aria-label="Trash">
+        <p className={classes.nothing}>The trash is empty.</p>
+        <Quarantine {...quarantine} />
+      </section>
+    );
   const many = pieces.length === 1 ? '1 piece' : `${pieces.length} pieces`;
   return (
     <section aria-label="Trash">
@@ -100,6 +109,19 @@ export function TrashShelf({
           </li>
         ))}
       </ul>
+      <Quarantine {...quarantine} />
     </section>
+  );
+}
+
+/** Names the files that no piece names any more, so that nothing goes unsaid. */
+function Quarantine({ folder, files, bytes, days }: QuarantineFacts) {
+  if (files === 0) return null;
+  return (
+    <p className={classes.quarantine}>
+      {files === 1 ? '1 file that no piece names lies' : `${files} files that no piece names lie`} aside in{' '}
+      <code>{folder}</code> ({formatBytes(bytes)}). What lies there is removed when Kenosis starts {days} days
+      or more after the day its folder is called by; until then it can be copied from there.
+    </p>
   );
 }

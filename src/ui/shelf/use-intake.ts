@@ -4,8 +4,15 @@ import { upload, type UploadState } from '../../bench/upload';
 /** One file on its way to the Shelf. */
 export interface IntakeEntry {
   readonly id: number;
-  readonly name: string;
+  readonly file: File;
   readonly state: UploadState;
+}
+
+interface Waiting {
+  readonly id: number;
+  readonly file: File;
+  readonly damaged: 'refuse' | 'accept';
+  readonly abort: AbortController;
 }
 
 /** Files that travel at the same time. */
@@ -14,7 +21,7 @@ const AT_ONCE = 2;
 /** Sends files a few at a time and keeps what is to be told about each. */
 export function useIntake(onArrived: () => void) {
   const [entries, setEntries] = useState<readonly IntakeEntry[]>([]);
-  const waiting = useRef<{ id: number; file: File; abort: AbortController }[]>([]);
+  const waiting = useRef<Waiting[]>([]);
   const aborts = useRef(new Map<number, AbortController>());
   const travelling = useRef(0);
   const count = useRef(0);
@@ -26,9 +33,9 @@ export function useIntake(onArrived: () => void) {
   const pump = useCallback(
     function next(): void {
       while (travelling.current < AT_ONCE && waiting.current.length > 0) {
-        const { id, file, abort } = waiting.current.shift()!;
+        const { id, file, damaged, abort } = waiting.current.shift()!;
         travelling.current++;
-        void upload(file, abort.signal, (state) => {
+        void upload(file, damaged, abort.signal, (state) => {
           tell(id, state);
           if (state.kind === 'done') onArrived();
         }).finally(() => {
@@ -41,19 +48,27 @@ export function useIntake(onArrived: () => void) {
     [onArrived, tell],
   );
 
-  const take = useCallback(
-    (files: readonly File[]) => {
-      const fresh = files.map((file) => ({ id: ++count.current, file, abort: new AbortController() }));
+  const enqueue = useCallback(
+    (files: readonly File[], damaged: 'refuse' | 'accept', replaced: number | null) => {
+      const fresh = files.map((file) => ({
+        id: ++count.current,
+        file,
+        damaged,
+        abort: new AbortController(),
+      }));
       for (const { id, abort } of fresh) aborts.current.set(id, abort);
       waiting.current.push(...fresh);
       setEntries((all) => [
-        ...all.filter(({ state }) => state.kind !== 'done'),
-        ...fresh.map(({ id, file }) => ({ id, name: file.name, state: { kind: 'waiting' } as const })),
+        ...all.filter(({ id, state }) => state.kind !== 'done' && id !== replaced),
+        ...fresh.map(({ id, file }) => ({ id, file, state: { kind: 'waiting' } as const })),
       ]);
       pump();
     },
     [pump],
   );
+  const take = useCallback((files: readonly File[]) => enqueue(files, 'refuse', null), [enqueue]);
+  /** Sends a refused picture again: what can be read of it is taken. */
+  const acceptDamaged = useCallback(({ id, file }: IntakeEntry) => enqueue([file], 'accept', id), [enqueue]);
 
   const cancel = useCallback((id: number) => aborts.current.get(id)?.abort(), []);
   const dismiss = useCallback(
@@ -61,5 +76,5 @@ export function useIntake(onArrived: () => void) {
     [],
   );
 
-  return { entries, take, cancel, dismiss };
+  return { entries, take, acceptDamaged, cancel, dismiss };
 }

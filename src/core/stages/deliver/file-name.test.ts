@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { checkFileName, proposedFileName } from './file-name';
+import { checkFileName, colorwayFileName, proposedFileName } from './file-name';
 
 describe('proposedFileName', () => {
   it.each([
@@ -14,6 +14,17 @@ describe('proposedFileName', () => {
     expect(checkFileName(proposed)).toBe(proposed);
   });
 
+  it.each([
+    ['.hidden.png', 'hidden-cutout.png'],
+    ['...', 'piece-cutout.png'],
+    ['. . .jpg', 'piece-cutout.png'],
+    ['sign\u202egnp.png', 'signgnp-cutout.png'],
+  ])('of %j can be delivered: %s', (name, expected) => {
+    expect(proposedFileName(name)).toBe(expected);
+    expect(checkFileName(expected)).toBe(expected);
+    expect(checkFileName(colorwayFileName(null, name, 'navy'))).toMatch(/^[^.].*-navy\.png$/);
+  });
+
   it('stays short for the longest names', () => {
     expect(proposedFileName(`${'x'.repeat(500)}.png`).length).toBeLessThanOrEqual(200);
   });
@@ -25,10 +36,20 @@ describe('checkFileName', () => {
     expect(checkFileName('navy.PNG')).toBe('navy.PNG');
   });
 
-  it.each(['', '  ', '.png', '../up.png', 'a/b', 'a\\b', 'nul\u0000', '.hidden', 'x'.repeat(250)])(
-    'refuses %j',
-    (name) => {
-      expect(() => checkFileName(name)).toThrow(/file name/);
-    },
-  );
+  it.each([
+    '',
+    '  ',
+    '.png',
+    '../up.png',
+    'a/b',
+    'a\\b',
+    'nul\u0000',
+    '.hidden',
+    'x'.repeat(250),
+    'con',
+    'LPT1.png',
+    'sign\u202egnp',
+  ])('refuses %j', (name) => {
+    expect(() => checkFileName(name)).toThrow(/file name/);
+  });
 });
