@@ -8,7 +8,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'],
+          include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'yardstick/**/*.test.ts'],
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 60_000,
           expect: { poll: { timeout: 15_000 } },

@@ -1,13 +1,17 @@
 // Bundles a TypeScript entry for Node.js into dist/. Packages stay outside.
 import { build } from 'esbuild';
+import { renameSync } from 'node:fs';
 import path from 'node:path';
 import { root } from './steps.mjs';
 
+/** The bundle appears whole: others may be about to run the one that is there. */
 export async function bundle(entry, name) {
+  const file = path.join(root, 'dist', `${name}.mjs`);
+  const temporary = path.join(root, 'dist', `.${name}-${process.pid}-${Date.now()}.mjs`);
   await build({
     absWorkingDir: root,
     entryPoints: [path.join(root, entry)],
-    outfile: path.join(root, 'dist', `${name}.mjs`),
+    outfile: temporary,
     bundle: true,
     packages: 'external',
     platform: 'node',
@@ -16,5 +20,6 @@ export async function bundle(entry, name) {
     sourcemap: 'inline',
     logLevel: 'error',
   });
-  return path.join(root, 'dist', `${name}.mjs`);
+  renameSync(temporary, file);
+  return file;
 }

@@ -2,7 +2,12 @@
 import { pathToFileURL } from 'node:url';
 import { bundle } from './bundle.mjs';
 
-const TOOLS = { bench: 'bench/main.ts', quality: 'bench/quality/main.ts', 'demo-draw': 'demo/draw-all.ts' };
+const TOOLS = {
+  bench: 'yardstick/main.ts',
+  quality: 'yardstick/quality/main.ts',
+  attack: 'yardstick/attack/main.ts',
+  'demo-draw': 'demo/draw-all.ts',
+};
 const [name, ...rest] = process.argv.slice(2);
 const file = await bundle(TOOLS[name], name);
 process.argv = [process.argv[0], file, ...rest];

@@ -72,7 +72,7 @@ function spooled(
 }
 
 async function read(file: string, name: string, damaged: DamagePolicy): Promise<LoadedPicture> {
-  const { dpi } = await inspectPicture(file, name);
+  const facts = await inspectPicture(file, name);
   const { raster, notes } = await decodePicture(file, name, damaged);
-  return { original: raster, dpi, name, notes };
+  return { original: raster, dpi: facts.dpi, name, notes: [...facts.notes, ...notes] };
 }

@@ -1,6 +1,6 @@
 import { readFile, truncate, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import sharp from 'sharp';
+import sharp, { type TiffOptions } from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { pngOf } from '../../tests/make/deep-files';
 import { animated, asSharp, hugePng, pngChunk, put } from '../../tests/make/files';
@@ -10,6 +10,8 @@ import { seededRandom } from '../core/numeric/random';
 import { decodeMaster, decodePicture } from './decode';
 import { inspectPicture } from './inspect';
 import { verifyPng, writePng } from './png';
+import { crc32 } from './png-chunks';
+import { checkTiff } from './tiff-check';
 
 let folder: string;
 beforeAll(async () => {
@@ -151,6 +153,43 @@ describe('decodePicture', () => {
   });
 });
 
+describe('checkTiff', () => {
+  const ways: TiffOptions[] = [
+    { compression: 'none' },
+    { compression: 'lzw' },
+    { compression: 'deflate' },
+    { compression: 'deflate', tile: true },
+    { compression: 'jpeg' },
+    { compression: 'deflate', predictor: 'horizontal' },
+  ];
+
+  it.each(ways)('finds nothing in a whole picture: %o', async (way) => {
+    const file = await put(
+      folder,
+      'whole.tif',
+      await asSharp(blotches(300, 200, 2))
+        .tiff(way)
+        .toBuffer(),
+    );
+    expect(await checkTiff(file)).toBeNull();
+    expect((await decodePicture(file, 'whole.tif')).notes).toEqual([]);
+  });
+
+  it('finds a part whose checksum is wrong, though all its rows can be read', async () => {
+    const bytes = await asSharp(blotches(64, 48, 2))
+      .tiff({ compression: 'deflate' })
+      .toBuffer();
+    const start = bytes.readUInt32LE(4);
+    const entries = Array.from({ length: bytes.readUInt16LE(start) }, (_, k) => start + 2 + 12 * k);
+    const valueOf = (tag: number) =>
+      bytes.readUInt32LE(entries.find((at) => bytes.readUInt16LE(at) === tag)! + 8);
+    bytes[valueOf(273) + valueOf(279) - 1]! ^= 0x40;
+    const file = await put(folder, 'checksum.tif', bytes);
+    expect(await checkTiff(file)).toBe('a compressed part is not whole');
+    await expect(decodePicture(file, 'x')).rejects.toMatchObject({ code: 'damaged-picture' });
+  });
+});
+
 describe('decodePicture under damage', () => {
   const whole = () => asSharp(blotches(400, 300, 2));
   const half = (bytes: Buffer) => bytes.subarray(0, bytes.length >> 1);
@@ -261,6 +300,40 @@ describe('a PNG of a million empty chunks', () => {
     );
     await expect(inspect(file)).rejects.toMatchObject({ code: 'damaged-picture' });
   });
+});
+
+describe('a PNG that is damaged beside its picture', () => {
+  const IEND = 12;
+
+  it.each([
+    ['its end is cut off', (png: Buffer) => png.subarray(0, png.length - IEND), /^Its end is missing/],
+    ['its end is wrong', (png: Buffer) => withFlip(png, png.length - 1), /^Its end is damaged/],
+    [
+      'its resolution is wrong',
+      (png: Buffer) => withFlip(png, png.indexOf('pHYs') + 5),
+      /beside its picture: chunk pHYs/,
+    ],
+  ])('comes in with a note: %s', async (what, spoil, note) => {
+    const png = await asSharp(raster).withMetadata({ density: 300 }).png().toBuffer();
+    const file = await put(folder, `${what}.png`, spoil(png));
+    expect((await inspect(file)).notes).toEqual([expect.stringMatching(note)]);
+  });
+
+  it('and one that is whole, with bytes behind its end, without', async () => {
+    const png = await asSharp(raster).withMetadata({ density: 300 }).withIccProfile('p3').png().toBuffer();
+    const file = await put(folder, 'whole.png', Buffer.concat([png, Buffer.alloc(100_000, 7)]));
+    expect((await inspect(file)).notes).toEqual([]);
+  });
+
+  it('is told by the published check value of its checksum', () => {
+    expect(crc32(Buffer.from('123456789'))).toBe(0xcbf43926);
+  });
+
+  const withFlip = (bytes: Buffer, at: number) => {
+    const copy = Buffer.from(bytes);
+    copy[at]! ^= 0x11;
+    return copy;
+  };
 });
 
 describe('writePng and verifyPng', () => {

@@ -1,9 +1,12 @@
+import { open, readFile } from 'node:fs/promises';
 import sharp, { type Metadata, type Sharp } from 'sharp';
 import { KenosisError } from '../core/errors';
 import { createRaster, type Bytes, type Raster } from '../core/raster/raster';
 import { displayP3, toSrgb8 } from './deep-color';
+import { checkJpeg } from './jpeg-check';
 import { readShaper, type Shaper } from './icc-shaper';
 import { MAX_PIXELS } from './limits';
+import { checkTiff } from './tiff-check';
 
 /** How damage is met: refused, or what can be read is taken. */
 export type DamagePolicy = 'refuse' | 'accept';
@@ -31,7 +34,8 @@ export async function decodePicture(
   policy: DamagePolicy = 'refuse',
 ): Promise<DecodedPicture> {
   try {
-    return { raster: await decodeAt(path, 'warning'), notes: [] };
+    const raster = await decodeAt(path, 'warning');
+    return { raster, notes: await checkedData(path) };
   } catch (cause) {
     const warning = plainWords(cause);
     if (!DAMAGE.test(warning)) {
@@ -49,6 +53,39 @@ export async function decodePicture(
       { cause, wayOut: rest && 'accept-damaged' },
     );
   }
+}
+
+/** What the compressed data tell that the decoder passed over, in sentences. Throws where they are damaged. */
+async function checkedData(path: string): Promise<string[]> {
+  const start = await startOf(path);
+  if (start === 'ffd8') return checkedJpeg(await readFile(path));
+  if (start === '4949' || start === '4d4d') {
+    const damage = await checkTiff(path);
+    if (damage) throw new Error(`corrupt data: ${damage}`);
+  }
+  return [];
+}
+
+async function startOf(path: string): Promise<string> {
+  const file = await open(path);
+  try {
+    return (await file.read(Buffer.alloc(2), 0, 2, 0)).buffer.toString('hex');
+  } finally {
+    await file.close();
+  }
+}
+
+function checkedJpeg(bytes: Uint8Array): string[] {
+  const check = checkJpeg(bytes);
+  if (check?.damage) throw new Error(`corrupt data: ${check.damage}`);
+  if (!check) return [];
+  const { extraneous: count, ended } = check;
+  return [
+    ...(count > 0
+      ? [`${count === 1 ? '1 byte' : `${count} bytes`} too many stand in its picture data.`]
+      : []),
+    ...(ended ? [] : ['Its end is missing; its picture is whole.']),
+  ];
 }
 
 /**

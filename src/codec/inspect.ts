@@ -2,7 +2,7 @@ import { open } from 'node:fs/promises';
 import sharp, { type Metadata } from 'sharp';
 import { KenosisError } from '../core/errors';
 import { INPUT_FORMATS, MAX_BYTES, MAX_PIXELS, type InputFormat } from './limits';
-import { readPngHead } from './png-chunks';
+import { readPngStructure } from './png-chunks';
 
 /** What a picture file says of itself. Sizes are those after its orientation tag is obeyed. */
 export interface PictureFacts {
@@ -12,6 +12,8 @@ export interface PictureFacts {
   readonly height: number;
   /** Pixels per inch; null where the file names none, or the 72 that stands for none. */
   readonly dpi: number | null;
+  /** What is wrong beside the picture itself, in sentences. */
+  readonly notes: readonly string[];
 }
 
 /**
@@ -25,11 +27,11 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
     throw new KenosisError('empty-file', `"${name}" is empty (0 bytes). Nothing was imported from it.`);
   if (bytes > MAX_BYTES) throw tooManyBytes(name);
   const start = await readHead(path, 12);
-  const head = start.subarray(0, 8).equals(PNG_SIGNATURE) ? await readPngHead(path) : null;
-  if (head?.crowded) {
+  const png = start.subarray(0, 8).equals(PNG_SIGNATURE) ? await readPngStructure(path) : null;
+  if (png?.crowded) {
     throw new KenosisError(
       'damaged-picture',
-      `"${name}" is damaged: more than 10,000 chunks stand before its picture data. Save it anew and bring it again.`,
+      `"${name}" is damaged: more than 10,000 chunks stand beside its picture data. Save it anew and bring it again.`,
     );
   }
   const facts = await readMetadata(path, name, start);
@@ -40,7 +42,7 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
       `"${name}" has ${facts.pages} pages. Kenosis works on single pictures: save the page you need and bring that.`,
     );
   }
-  if ((facts.pages ?? 1) > 1 || head?.animated) {
+  if ((facts.pages ?? 1) > 1 || png?.animated) {
     throw new KenosisError(
       'animated-picture',
       `"${name}" is animated. Kenosis works on single pictures: save one frame of it and bring that.`,
@@ -53,7 +55,14 @@ export async function inspectPicture(path: string, name: string): Promise<Pictur
       `"${name}" has ${width} x ${height} pixels, more than ${MAX_PIXELS / 1e6} megapixels. Reduce it and bring it again.`,
     );
   }
-  return { format, bytes, width, height, dpi: dpiOf(facts.density, head?.hasDensity ?? false) };
+  return {
+    format,
+    bytes,
+    width,
+    height,
+    dpi: dpiOf(facts.density, png?.hasDensity ?? false),
+    notes: png?.notes ?? [],
+  };
 }
 
 const PNG_SIGNATURE = Buffer.from('\x89PNG\r\n\x1a\n', 'latin1');

@@ -7,8 +7,8 @@ const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE']);
 const POLICY = "default-src 'none'; frame-ancestors 'none'";
 
 /**
- * Looks at a request before the router does: refuses foreign hosts, methods that nothing here answers to, and addresses
- * that cannot be read. Returns whether it may go on; where not, it was answered.
+ * Looks at a request before the router does: refuses foreign hosts, changes that a page of others asks for, methods that
+ * nothing here answers to, and addresses that cannot be read. Returns whether it may go on; where not, it was answered.
  */
 export function admit(request: IncomingMessage, response: ServerResponse): boolean {
   const { method = '', url = '', headers } = request;
@@ -17,6 +17,13 @@ export function admit(request: IncomingMessage, response: ServerResponse): boole
   if (!METHODS.has(method)) {
     response.setHeader('allow', [...METHODS].join(', '));
     return refuse(response, 405, 'bad-argument', `method: expected one of ${[...METHODS].join(', ')}`);
+  }
+  const isReading = method === 'GET' || method === 'HEAD';
+  if (!isReading && headers.origin !== `http://${headers.host}`)
+    return refuse(response, 403, 'forbidden', 'This change was asked for by a page that is not Kenosis.');
+  if (!isReading && !url.startsWith('/api/')) {
+    response.setHeader('allow', 'GET, HEAD');
+    return refuse(response, 405, 'bad-argument', 'method: expected GET or HEAD for a page');
   }
   if (!isReadable(url))
     return refuse(response, 400, 'bad-argument', 'address: expected one that can be read, got a broken one');

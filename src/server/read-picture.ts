@@ -34,6 +34,7 @@ export async function readPicture(
   const pixels = facts.width * facts.height;
   const seen = await pool.run('look', { path, name, damaged }, { signal, pixels });
   if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
-  const { width, height, reason, notes, cut } = seen;
+  const { width, height, reason, cut } = seen;
+  const notes = [...facts.notes, ...seen.notes];
   return { fresh: { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason, notes }, cut };
 }

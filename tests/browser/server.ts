@@ -11,7 +11,10 @@ export interface TestServer {
 }
 
 /** Starts a server on a data folder. The application must have been built. */
-export async function startServer(dataFolder: string, options: { demo?: boolean } = {}): Promise<TestServer> {
+export async function startServer(
+  dataFolder: string,
+  options: { demo?: boolean; signal?: AbortSignal } = {},
+): Promise<TestServer> {
   const port = await freePort();
   const child = spawn(process.execPath, [path.join(process.cwd(), 'scripts/serve.mjs'), String(port)], {
     env: {
@@ -24,12 +27,14 @@ export async function startServer(dataFolder: string, options: { demo?: boolean 
   });
   let said = '';
   child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  options.signal?.addEventListener('abort', () => child.kill('SIGKILL'), { once: true });
   const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
   const address = `http://127.0.0.1:${port}`;
   for (let tries = 0; ; tries++) {
     const answer = await fetch(`${address}/api/health`).catch(() => null);
     if (answer?.ok) break;
-    if (tries > 300 || child.exitCode !== null) throw new Error(`The server did not start. ${said}`);
+    if (tries > 300 || child.exitCode !== null || child.signalCode !== null)
+      throw new Error(`The server did not start. ${said}`);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   return {

@@ -1,0 +1,6 @@
+// npm run attack [-- --seconds N] [--seed N] [--only pictures,kills,disk,doors,clients] [--most N] [--pieces N]
+import { buildAll } from './build.mjs';
+
+await buildAll();
+process.argv.splice(2, 0, 'attack');
+await import('./tool.mjs');
