@@ -1,4 +1,5 @@
-// npm test: installs what is missing, then types, lint, unit tests and browser tests. Stops at the first that fails.
+// npm test: installs what is missing, then types, lint, unit tests, browser tests and a short attack campaign. Stops at the
+// first that fails.
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -45,6 +46,17 @@ async function checkTests(name, project, env) {
   stop(`${name} failed; the messages are above.`);
 }
 
+/** The attack campaign in short, at most a minute for each part. */
+async function checkAttack() {
+  const attack = (...args) => [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '60', ...args];
+  await check(
+    'attack campaign, in short',
+    attack('--only', 'pictures,doors', '--most', '700'),
+    attack('--only', 'kills,disk,clients', '--most', '9'),
+  );
+  counts.passed += 5;
+}
+
 requireNode();
 const compile = await unpack();
 const [chromium] = await Promise.all([requireChromium(), compile(), checkTypesAndLint()]);
@@ -52,4 +64,5 @@ const { buildAll } = await import('./build.mjs');
 await buildAll();
 await checkTests('unit tests', 'unit', {});
 await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: chromium });
+await checkAttack();
 console.log(`\n${counts.passed} passed, ${counts.failed} failed`);

@@ -153,6 +153,25 @@ describe('decodePicture', () => {
   });
 });
 
+it('reads a file as it is now, though another one had its name before', async () => {
+  const first = await put(
+    folder,
+    'same.png',
+    await asSharp(blotches(30, 20, 1))
+      .png()
+      .toBuffer(),
+  );
+  expect((await decode(first)).width).toBe(30);
+  const second = await put(
+    folder,
+    'same.png',
+    await asSharp(blotches(50, 40, 1))
+      .png()
+      .toBuffer(),
+  );
+  expect((await decode(second)).width).toBe(50);
+});
+
 describe('checkTiff', () => {
   const ways: TiffOptions[] = [
     { compression: 'none' },

@@ -1,11 +1,12 @@
 import { open, readFile } from 'node:fs/promises';
-import sharp, { type Metadata, type Sharp } from 'sharp';
+import type { Metadata, Sharp } from 'sharp';
 import { KenosisError } from '../core/errors';
 import { createRaster, type Bytes, type Raster } from '../core/raster/raster';
 import { displayP3, toSrgb8 } from './deep-color';
 import { checkJpeg } from './jpeg-check';
 import { readShaper, type Shaper } from './icc-shaper';
 import { MAX_PIXELS } from './limits';
+import { sharp } from './picture-library';
 import { checkTiff } from './tiff-check';
 
 /** How damage is met: refused, or what can be read is taken. */

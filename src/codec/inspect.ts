@@ -1,7 +1,8 @@
 import { open } from 'node:fs/promises';
-import sharp, { type Metadata } from 'sharp';
+import type { Metadata } from 'sharp';
 import { KenosisError } from '../core/errors';
 import { INPUT_FORMATS, MAX_BYTES, MAX_PIXELS, type InputFormat } from './limits';
+import { sharp } from './picture-library';
 import { readPngStructure } from './png-chunks';
 
 /** What a picture file says of itself. Sizes are those after its orientation tag is obeyed. */

@@ -1,7 +1,7 @@
-import sharp from 'sharp';
 import { KenosisError } from '../core/errors';
 import type { Raster } from '../core/raster/raster';
 import { bytesOf } from './decode';
+import { sharp } from './picture-library';
 
 /** Writes a raster as PNG, 8-bit RGBA, straight alpha, to `path`. `dpi` is stored in the file where it is given. */
 export async function writePng(raster: Raster, dpi: number | null, path: string): Promise<void> {

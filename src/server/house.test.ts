@@ -97,6 +97,16 @@ describe('a database that is gone', () => {
     expect(await filesBelow('quarantine')).toEqual([]);
   });
 
+  it('goes on with rebuilding at the next start where it was cut short', async () => {
+    for (const bytes of pictures) await bring('one.png', bytes);
+    await house.close();
+    await rm(inFolder(DATABASE_FILE));
+    house = await openHouse(folder);
+    await reopen();
+    await house.recovery;
+    expect(await listPieces(house.database)).toHaveLength(pictures.length);
+  });
+
   it('is offered its newest copy, which brings names and cuts back', async () => {
     const { piece } = await bring('kept.png', pictures[0]!);
     await renamePiece(house.database, piece.id, 'the name');

@@ -23,6 +23,8 @@ export interface House {
   readonly notices: readonly string[];
   /** Ends when pieces that are being rebuilt from their originals are all there. */
   readonly recovery: Promise<void>;
+  /** Whether they are being rebuilt now. */
+  isRecovering(): boolean;
   close(): Promise<void>;
 }
 
@@ -107,13 +109,20 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
     );
     const { notice, over } = await continueRecovery(house);
     if (notice) notices.push(notice);
-    const recovery = over.catch((error: unknown) => console.error(error));
+    const recovery = over.catch((error: unknown) => {
+      if (!closing) console.error('Rebuilding pieces was interrupted and goes on at the next start:', error);
+    });
+    let closing = false;
+    let recovering = notice !== null;
+    void recovery.then(() => (recovering = false));
     const daily = setInterval(() => void backUp(root, new Date()).catch(console.error), DAY_MS);
     daily.unref();
     return {
       ...house,
       recovery,
+      isRecovering: () => recovering,
       async close() {
+        closing = true;
         clearInterval(daily);
         await pool.close();
         await database.close();

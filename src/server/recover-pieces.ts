@@ -1,3 +1,4 @@
+import { type ErrorCode, isKenosisError, KenosisError } from '../core/errors';
 import type { Database } from '../storage/database';
 import { addPiece, originalsInUse } from '../storage/pieces';
 import { getSetting, removeSetting, setSetting } from '../storage/settings';
@@ -39,6 +40,9 @@ export async function continueRecovery(rooms: Rooms): Promise<Recovery> {
   };
 }
 
+/** Errors after which the same picture may well become a piece again. */
+const UNDECIDED = new Set<ErrorCode>(['no-space', 'aborted', 'too-slow']);
+
 async function rebuild(rooms: Rooms, keys: readonly string[]): Promise<void> {
   const { database, files, pool } = rooms;
   for (const key of keys) {
@@ -46,13 +50,16 @@ async function rebuild(rooms: Rooms, keys: readonly string[]): Promise<void> {
     const name = `recovered-${key.slice(0, 8)}`;
     try {
       const { sha256 } = await pool.run('hash', { path }, { pixels: 0 });
-      if (sha256 !== key) throw new Error('its bytes are not those that its name tells');
+      if (sha256 !== key)
+        throw new KenosisError('changed-original', 'Its bytes are not those that its name tells.');
       const { fresh, cut } = await readPicture(rooms, { path, name, sha256, damaged: 'accept' });
       const lost = 'Its name and its work were lost with the database; the picture is as it came.';
       const named = { ...fresh, name: `${name}.${fresh.format === 'jpeg' ? 'jpg' : fresh.format}` };
       await addPiece(database, { ...named, notes: [lost, ...fresh.notes] }, cut);
     } catch (error) {
-      console.error(`The original ${path} could not become a piece again:`, (error as Error).message);
+      // A house that is being closed, or a full disk, says nothing about the picture: that is for the next start.
+      if (!isKenosisError(error) || UNDECIDED.has(error.code)) throw error;
+      console.error(`The original ${path} could not become a piece again: ${error.message}`);
     }
   }
   await endRecovery(database);

@@ -30,7 +30,7 @@ export async function listBackups(root: string): Promise<Backup[]> {
   return entries
     .filter((entry) => entry.isFile() && NAME.test(entry.name))
     .map(({ name }) => ({ name, path: path.join(folder, name), when: wordsOf(name) }))
-    .sort((a, b) => (a.when < b.when ? 1 : -1));
+    .sort((a, b) => (orderOf(a.name) < orderOf(b.name) ? 1 : -1));
 }
 
 /**
@@ -135,6 +135,12 @@ async function freeName(folder: string, now: Date): Promise<string> {
 
 function stampOf(date: Date): string {
   return `${date.toISOString().slice(0, 19).replaceAll(':', '-')}Z`;
+}
+
+/** Copies of one second are told apart by a number, which counts from 2. */
+function orderOf(name: string): string {
+  const [, stamp, number] = NAME.exec(name)!;
+  return `${stamp} ${(number ?? '-1').slice(1).padStart(6, '0')}`;
 }
 
 function wordsOf(name: string): string {

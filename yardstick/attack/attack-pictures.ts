@@ -135,7 +135,10 @@ async function compare(
     for (let c = 0; c < 3; c++)
       off += Math.abs(master[i * 4 + c]! - second.data[i * second.channels + (colors === 1 ? 0 : c)]!);
   const mean = off / (pixels * 3);
-  tally.expect(mean <= second.close, `${told}: differs by ${mean.toFixed(2)} from the second decoder`);
+  if (mean <= second.close) return;
+  // Of a damaged file two decoders may make two pictures, and neither is wrong; of a whole one they may not.
+  if (told.startsWith('whole')) tally.wrong(`${told}: differs by ${mean.toFixed(2)} from the second decoder`);
+  else tally.count('read otherwise by the second decoder');
 }
 
 async function clearShelf(server: TestServer): Promise<void> {

@@ -29,7 +29,7 @@ export function PieceFacts() {
         <Fact name="File" value={`${piece.format.toUpperCase()}, ${formatBytes(piece.bytes)}`} />
       </dl>
       {piece.notes.map((note) => (
-        <p key={note} className={classes.note}>
+        <p key={note} className={classes.pictureNote}>
           <IconInfoCircle size={14} stroke={1.8} aria-hidden="true" />
           {note}
         </p>

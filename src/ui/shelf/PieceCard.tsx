@@ -78,7 +78,6 @@ export const PieceCard = memo(function PieceCard({ piece, selected, onSelect, on
                 aria-label={`Note: ${piece.notes.join(' ')}`}
               >
                 <IconInfoCircle size={14} stroke={1.8} aria-hidden="true" />
-                note
               </span>
             </Tooltip>
           )}

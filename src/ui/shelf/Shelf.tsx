@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { QuarantineFacts, ShelfPieceFacts } from '../../bench/api';
 import { Mark } from '../frame/Mark';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
@@ -23,12 +23,22 @@ interface Props {
   readonly quarantine: QuarantineFacts;
   /** What a person should know of how the data were found. */
   readonly notices: readonly string[];
+  /** Whether pieces are still being rebuilt from their originals. */
+  readonly recovering: boolean;
 }
 
+/** How often the Shelf looks for pieces that were rebuilt meanwhile. */
+const RECOVERING_MS = 3000;
+
 /** All pieces, and the way in for new ones. */
-export function Shelf({ pieces: given, trash, quarantine, notices }: Props) {
+export function Shelf({ pieces: given, trash, quarantine, notices, recovering }: Props) {
   const router = useRouter();
   const refresh = useCallback(() => router.refresh(), [router]);
+  useEffect(() => {
+    if (!recovering) return;
+    const timer = setInterval(refresh, RECOVERING_MS);
+    return () => clearInterval(timer);
+  }, [recovering, refresh]);
   const pieces = useFindingCounts(given);
   const [arrangement, arrange] = useState(AS_THEY_CAME);
   const [trashShown, setTrashShown] = useState(false);
