@@ -1,14 +1,26 @@
 import { defineConfig } from 'vitest/config';
 
+const PURE = ['src/core/**/*.test.ts', 'demo/**/*.test.ts', 'yardstick/**/*.test.ts'];
+
 export default defineConfig({
   test: {
     // The default leaves one core free, which on two cores is half of them.
     maxWorkers: 2,
     projects: [
+      // What needs neither database nor build, so that it can run while those are made.
+      {
+        test: {
+          name: 'core',
+          include: PURE,
+          testTimeout: 60_000,
+          expect: { poll: { timeout: 15_000 } },
+        },
+      },
       {
         test: {
           name: 'unit',
-          include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'yardstick/**/*.test.ts'],
+          include: ['src/**/*.test.ts'],
+          exclude: PURE,
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 60_000,
           expect: { poll: { timeout: 15_000 } },

@@ -59,7 +59,8 @@ async function checkAttack() {
 
 requireNode();
 const compile = await unpack();
-const [chromium] = await Promise.all([requireChromium(), compile(), checkTypesAndLint()]);
+const checkCore = () => checkTests('unit tests of the core', 'core', {});
+const [chromium] = await Promise.all([requireChromium(), compile(), checkTypesAndLint().then(checkCore)]);
 const { buildAll } = await import('./build.mjs');
 await buildAll();
 await checkTests('unit tests', 'unit', {});

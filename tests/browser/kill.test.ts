@@ -77,52 +77,6 @@ describe('when the server is killed', () => {
     expect(Buffer.from(await original.arrayBuffer()).equals(picture)).toBe(true);
   });
 
-  it('at many moments of imports, every acknowledged piece is there and no file is without a row', async () => {
-    const acknowledged: string[] = [];
-    for (const [round, delay] of [0, 15, 40, 90, 160].entries()) {
-      const sent = asSharp(blotches(500, 400, 10 + round))
-        .png()
-        .toBuffer()
-        .then((bytes) => bring(`round-${round}.png`, bytes))
-        .then((id) => acknowledged.push(id))
-        .catch(() => undefined);
-      await new Promise((resolve) => setTimeout(resolve, 150 + delay));
-      await restart();
-      await sent;
-    }
-    const there = (await pieces()).map(({ id }) => id);
-    for (const id of acknowledged) expect(there).toContain(id);
-    expect(await filesBelow('originals')).toHaveLength(there.length);
-    for (const id of there) expect((await ask(server, `/api/pieces/${id}/master`)).status).toBe(200);
-  });
-
-  it('during deliveries, no half delivery is listed and every acknowledged one can be downloaded', async () => {
-    const id = await bring('before.png', picture);
-    const acknowledged: { id: number; bytes: number }[] = [];
-    for (const delay of [30, 120, 300, 700, 1500]) {
-      const sent = ask(server, `/api/pieces/${id}/deliveries`, {
-        method: 'POST',
-        body: JSON.stringify({ revision: 0, shownSha256: null }),
-      })
-        .then((response) => response.json() as Promise<{ delivery: { id: number; bytes: number } }>)
-        .then(({ delivery }) => acknowledged.push(delivery))
-        .catch(() => undefined);
-      await new Promise((resolve) => setTimeout(resolve, delay));
-      await restart();
-      await sent;
-    }
-    const listed = (await (await ask(server, `/api/pieces/${id}/deliveries`)).json()) as {
-      deliveries: { id: number; bytes: number }[];
-    };
-    for (const { id: number } of acknowledged)
-      expect(listed.deliveries.map((row) => row.id)).toContain(number);
-    for (const row of listed.deliveries) {
-      const file = Buffer.from(await (await ask(server, `/api/deliveries/${row.id}`)).arrayBuffer());
-      expect(file.length).toBe(row.bytes);
-    }
-    expect(await filesBelow('incoming')).toEqual([]);
-  });
-
   it('keeps saved steps, and undo over the restart', async () => {
     const id = await bring('before.png', picture);
     const cut = { ...untouchedCut(), deliver: { fileName: 'kept.png', print: null } };

@@ -102,6 +102,11 @@ describe('the Shelf', () => {
 });
 
 describe('the server', () => {
+  // A page that is left open would ask a server that is ended for what it finds.
+  beforeAll(async () => {
+    await page.goto('about:blank');
+  });
+
   /** Starts one that is expected to end at once. */
   const failing = (data: string) =>
     new Promise<{ code: number | null; said: string }>((resolve) => {

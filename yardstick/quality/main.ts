@@ -11,13 +11,15 @@ import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { asPicture } from '../../demo/picture';
 import { drawCases, KINDS } from './cases';
 import { brokenStrokes, measure, yardstickOf, type Measures, type Yardstick } from './measures';
+import { MODES, runPractice } from './practice';
 import { bestRamp, referencesFor } from './references';
 import { checkSpoiled, type Solved, type Spoiled } from './spoiled';
 
 /**
  * npm run quality: the proposal's cutouts, without any hand, against known truth, beside references on the same cases.
  * `--seed N` draws other cases, `--kind K` only one kind, `--quick` leaves the references out, `--no-findings` the faults that
- * are planted for the checks; `--pictures FOLDER` writes each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
+ * are planted for the checks; `--cases FOLDER` runs pictures that lie there instead (see practice.ts), of one category with
+ * `--kind`, with `--mode none,answer,clicks`, or only the first or second `--half` of them; `--pictures FOLDER` writes each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
  */
 const { values } = parseArgs({
   options: {
@@ -26,8 +28,25 @@ const { values } = parseArgs({
     quick: { type: 'boolean', default: false },
     'no-findings': { type: 'boolean', default: false },
     pictures: { type: 'string' },
+    cases: { type: 'string' },
+    mode: { type: 'string' },
+    half: { type: 'string' },
   },
 });
+
+if (values.cases !== undefined) {
+  const modes = (values.mode?.split(',') ?? [...MODES]).map((text) => oneOf('--mode', text, MODES));
+  const half = values.half === undefined ? undefined : oneOf('--half', values.half, ['first', 'second']);
+  await runPractice(values.cases, { modes, kind: values.kind, half });
+  process.exit(0);
+}
+
+function oneOf<T extends string>(option: string, text: string, known: readonly T[]): T {
+  const found = known.find((one) => one === text);
+  if (found) return found;
+  console.error(`${option}: expected ${known.join(' or ')}, got ${text}`);
+  process.exit(2);
+}
 
 interface Row {
   readonly name: string;

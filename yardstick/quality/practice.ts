@@ -1,0 +1,205 @@
+import { readdir, readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { z } from 'zod';
+import { decodeMaster } from '../../src/codec/decode';
+import { newSample } from '../../src/core/cut/new-sample';
+import { untouchedCut } from '../../src/core/cut/parse';
+import { LIMITS, type Cut, type Sample } from '../../src/core/cut/schema';
+import { runToEnd } from '../../src/core/numeric/steps';
+import { propose, type Proposal } from '../../src/core/proposal/propose';
+import type { Raster } from '../../src/core/raster/raster';
+import { renderCut } from '../../src/core/render';
+import { reachOfSample, type ReachCache } from '../../src/core/stages/clear/clear';
+import { sceneOf } from '../../src/core/stages/clear/scene';
+import { startingTolerance, toleranceCurve } from '../../src/core/stages/clear/tolerance-curve';
+import { disasterOf, type Disaster } from './disasters';
+import { measure, yardstickOf, type Measures } from './measures';
+
+/**
+ * Pictures as people bring them, with their exact cutouts and what a person would click: a folder of cases, each with
+ * `input`, `truth` and a `case.json`, and beside them `baselines.json` with reference figures.
+ */
+
+const pointSchema = z.object({ x: z.number(), y: z.number() });
+const caseSchema = z.object({
+  name: z.string(),
+  category: z.string(),
+  input: z.string(),
+  truth: z.string(),
+  hint: z.object({
+    samples: z.array(pointSchema).default([]),
+    pockets: z.array(pointSchema).default([]),
+    keep: z.array(pointSchema).default([]),
+  }),
+});
+const baselinesSchema = z.object({
+  categories: z.record(z.string(), z.record(z.string(), z.object({ mse: z.number() }))),
+});
+
+type PracticeCase = z.infer<typeof caseSchema>;
+
+/** Without a click; with the best of three answers about enclosed areas; with the clicks of the case. */
+export const MODES = ['none', 'answer', 'clicks'] as const;
+export type Mode = (typeof MODES)[number];
+
+/** How many samples a person sets before giving up. */
+const SAMPLES = 3;
+
+interface Result {
+  readonly name: string;
+  readonly category: string;
+  readonly mode: Mode;
+  readonly measures: Measures;
+  readonly disaster: Disaster;
+  readonly reason: string;
+  readonly ms: number;
+}
+
+export interface PracticeOptions {
+  readonly modes: readonly Mode[];
+  /** Only cases of this category. */
+  readonly kind?: string | undefined;
+  /** Every other case, in order of their names: constants are chosen on the first half and reported on the second. */
+  readonly half?: 'first' | 'second' | undefined;
+}
+
+/** Runs the cases below `folder` (which holds `cases/`) and prints each, every kind beside its references, and disasters. */
+export async function runPractice(folder: string, options: PracticeOptions): Promise<readonly Result[]> {
+  const baselines = baselinesSchema.parse(
+    JSON.parse(await readFile(path.join(folder, 'baselines.json'), 'utf8')),
+  );
+  const results: Result[] = [];
+  console.log('| case | mode | MSE x1000 | lost % | left % | disaster | ms | reason |');
+  console.log(`|${' --- |'.repeat(8)}`);
+  for (const one of await casesOf(folder, options)) {
+    const at = (name: string) => path.join(folder, 'cases', one.name, name);
+    const [picture, truth] = await Promise.all([
+      decodeMaster(at(one.input), one.name),
+      decodeMaster(at(one.truth), one.name),
+    ]);
+    for (const result of solve(one, picture, truth, options.modes)) {
+      results.push(result);
+      const { mode, measures, disaster, ms, reason } = result;
+      const cells = [measures.mse, disaster.lost, disaster.left].map((value) => value.toFixed(2));
+      const sign = disaster.isDisaster ? 'yes' : '';
+      console.log(
+        `| ${one.name} | ${mode} | ${cells.join(' | ')} | ${sign} | ${ms.toFixed(0)} | ${reason} |`,
+      );
+    }
+  }
+  printCategories(results, options.modes, baselines.categories);
+  return results;
+}
+
+async function casesOf(folder: string, { kind, half }: PracticeOptions): Promise<PracticeCase[]> {
+  const names = (await readdir(path.join(folder, 'cases'))).sort();
+  const all = await Promise.all(
+    names.map(async (name) =>
+      caseSchema.parse(JSON.parse(await readFile(path.join(folder, 'cases', name, 'case.json'), 'utf8'))),
+    ),
+  );
+  return all
+    .filter((_, k) => half === undefined || k % 2 === (half === 'first' ? 0 : 1))
+    .filter(({ category }) => kind === undefined || category === kind);
+}
+
+function* solve(
+  one: PracticeCase,
+  picture: Raster,
+  truth: Raster,
+  modes: readonly Mode[],
+): Generator<Result> {
+  const yardstick = yardstickOf(truth);
+  const judge = (mode: Mode, cut: Cut | null, reason: string, begun: number): Result => {
+    const raster = cut ? renderCut(picture, cut).raster : null;
+    return {
+      name: one.name,
+      category: one.category,
+      mode,
+      measures: measure(yardstick, raster ?? picture),
+      disaster: disasterOf(truth, raster),
+      reason,
+      ms: performance.now() - begun,
+    };
+  };
+  const begun = performance.now();
+  const proposal = propose(picture);
+  const none = judge('none', proposal.cut, proposal.reason, begun);
+  if (modes.includes('none')) yield none;
+  if (modes.includes('answer')) yield bestAnswer(proposal, none, judge);
+  if (modes.includes('clicks')) {
+    const start = performance.now();
+    yield judge('clicks', clickedCut(one, picture), 'as clicked', start);
+  }
+}
+
+/** As proposed, with every enclosed area kept, or with all of them cleared: whichever is nearest to the truth. */
+function bestAnswer(
+  { cut }: Proposal,
+  none: Result,
+  judge: (mode: Mode, cut: Cut | null, reason: string, begun: number) => Result,
+): Result {
+  const proposed: Result = { ...none, mode: 'answer', reason: 'as proposed' };
+  if (!cut || cut.clear.samples.length === 0) return proposed;
+  const begun = performance.now();
+  const kept: Cut = { ...cut, clear: { ...cut.clear, pockets: [] } };
+  const samples = cut.clear.samples.map((sample): Sample => ({ ...sample, reach: 'everywhere' }));
+  const cleared: Cut = { ...cut, clear: { ...cut.clear, samples, pockets: [] } };
+  return [judge('answer', kept, 'keep all', begun), judge('answer', cleared, 'clear all', begun)].reduce(
+    (best, other) => (other.measures.mse < best.measures.mse ? other : best),
+    proposed,
+  );
+}
+
+/** What a person gets who clicks the background, every pocket, and what must stay, and types no number. */
+function clickedCut({ hint }: PracticeCase, picture: Raster): Cut {
+  const scene = sceneOf(picture);
+  const cache: ReachCache = new Map();
+  const cut = untouchedCut();
+  const samples: Sample[] = [];
+  for (const { x, y } of hint.samples.slice(0, SAMPLES)) {
+    const draft = newSample(`s${samples.length + 1}`, Math.floor(x), Math.floor(y));
+    const map = runToEnd(reachOfSample(scene, draft, cut, cache));
+    samples.push({ ...draft, tolerance: startingTolerance(toleranceCurve(map)).tolerance });
+  }
+  const decided = (keep: boolean, points: readonly { x: number; y: number }[]) =>
+    points.map(({ x, y }) => ({ x: Math.floor(x), y: Math.floor(y), keep }));
+  const pockets = [...decided(true, hint.keep), ...decided(false, hint.pockets)].slice(0, LIMITS.pockets);
+  return { ...cut, clear: { ...cut.clear, samples, pockets } };
+}
+
+function printCategories(
+  results: readonly Result[],
+  modes: readonly Mode[],
+  baselines: z.infer<typeof baselinesSchema>['categories'],
+): void {
+  const figure = (value: number | undefined) => (value === undefined ? '' : value.toFixed(2));
+  console.log('\n| kind | cases | mode | MSE x1000 | hard flood | ceiling | lost % | left % | disasters |');
+  console.log(`|${' --- |'.repeat(9)}`);
+  const line = (kind: string, mode: Mode, of: readonly Result[]) => {
+    const mean = (pick: (result: Result) => number) =>
+      of.reduce((sum, one) => sum + pick(one), 0) / of.length;
+    const cells = [
+      figure(mean(({ measures }) => measures.mse)),
+      figure(baselines[kind]?.flood?.mse),
+      figure(baselines[kind]?.unmix?.mse),
+      figure(mean(({ disaster }) => disaster.lost)),
+      figure(mean(({ disaster }) => disaster.left)),
+      of.filter(({ disaster }) => disaster.isDisaster).length,
+    ];
+    console.log(`| ${kind} | ${of.length} | ${mode} | ${cells.join(' | ')} |`);
+  };
+  for (const kind of new Set(results.map(({ category }) => category)))
+    for (const mode of modes)
+      line(
+        kind,
+        mode,
+        results.filter((one) => one.category === kind && one.mode === mode),
+      );
+  for (const mode of modes)
+    line(
+      'all',
+      mode,
+      results.filter((one) => one.mode === mode),
+    );
+}
