@@ -1,6 +1,13 @@
 /** Runs once when the server starts: opens the data folder and, when asked to, fills the Shelf. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { startHouse } = await import('./server/start-house');
-  await startHouse();
+  try {
+    const { startHouse } = await import('./server/start-house');
+    await startHouse();
+  } catch (error) {
+    // A server without its house answers nothing: it ends, rather than trying again at every request.
+    console.error(error);
+    process.stderr.write('Kenosis: it cannot start; its message is above. Your data were not touched.\n');
+    process.exit(1);
+  }
 }

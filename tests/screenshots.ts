@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
@@ -16,6 +16,9 @@ try {
     timeout: 90_000,
   });
   await shoot(page, 'shelf');
+  await bringDamaged(page);
+  await shoot(page, 'shelf-damaged');
+  await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
   await openPiece(page, 'ostrel-kite');
   await shoot(page, 'bench-proposal');
   await openPiece(page, 'ostrel-spool');
@@ -130,4 +133,14 @@ async function shoot(page: Page, name: string, pointer = [640, 790]): Promise<vo
   if (name.startsWith('bench')) await waitForFullSize(page);
   await page.waitForTimeout(500);
   await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
+}
+
+/** Brings half of a demo picture, closed with an end marker, as a broken download or a failing card leaves it. */
+async function bringDamaged(page: Page): Promise<void> {
+  const whole = await readFile('demo/pictures/ostrel-kite.jpg');
+  const buffer = Buffer.concat([whole.subarray(0, whole.length >> 1), Buffer.from([0xff, 0xd9])]);
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'ostrel-kite-download.jpg', mimeType: 'image/jpeg', buffer });
+  await page.getByRole('button', { name: /^Take what can be read/ }).waitFor();
 }

@@ -17,6 +17,8 @@ export async function setAsideUnnamed({ database, files }: Pick<House, 'database
   const [originals, deliveries] = await Promise.all([originalsInUse(database), deliveriesInUse(database)]);
   await files.setAside('originals', (key) => originals.has(key), since);
   await files.setAside('deliveries', (key) => deliveries.has(key), since);
-  await files.setAside('thumbnails', (key) => ids.has(key.slice(0, 16)), since);
+  // Those of before thumbnails carried the time of their import are named by nothing any more.
+  const isShown = (key: string) => ids.has(key.slice(0, 16)) && key.split('-').length === 3;
+  await files.setAside('thumbnails', isShown, since);
   await files.clearQuarantine();
 }

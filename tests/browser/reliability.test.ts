@@ -38,8 +38,13 @@ afterEach(() => {
 const bring = async (name: string, buffer: Buffer) => {
   await page.locator('input[type=file]').setInputFiles({ name, mimeType: 'image/png', buffer });
 };
-const restart = async () => {
+/** Ends the server; a page that is left open would ask it for what it finds. */
+const end = async () => {
+  await page.goto('about:blank');
   await server.kill();
+};
+const restart = async () => {
+  await end();
   server = await startServer(folder);
   await page.goto(server.address);
 };
@@ -89,7 +94,7 @@ describe('the Shelf', () => {
   });
 
   it('shows pieces that are rebuilt from their originals, as they come, and offers the copy', async () => {
-    await server.kill();
+    await end();
     for (const ending of ['', '-wal', '-shm'])
       await rm(path.join(folder, `kenosis.sqlite${ending}`), { force: true });
     server = await startServer(folder);
@@ -102,11 +107,6 @@ describe('the Shelf', () => {
 });
 
 describe('the server', () => {
-  // A page that is left open would ask a server that is ended for what it finds.
-  beforeAll(async () => {
-    await page.goto('about:blank');
-  });
-
   /** Starts one that is expected to end at once. */
   const failing = (data: string) =>
     new Promise<{ code: number | null; said: string }>((resolve) => {
@@ -136,7 +136,7 @@ describe('the server', () => {
       said: expect.stringMatching(/^Kenosis: .* is not empty \(originals\).*\n$/) as string,
     });
     expect(await readdir(path.join(other, 'originals'))).toEqual(['holiday.jpg']);
-    await server.kill();
+    await end();
     await writeFile(path.join(folder, 'kenosis.sqlite'), 'scribble');
     const damaged = await failing(folder);
     expect(damaged).toEqual({
