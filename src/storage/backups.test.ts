@@ -40,6 +40,18 @@ describe('backUp', () => {
     expect(await read()).toBe('day 8');
   });
 
+  it('clears away copies that a kill left half made, and nothing else', async () => {
+    await write('once');
+    await backUp(root, day(1));
+    for (const name of ['.kenosis-12345.sqlite', '.kenosis-12345.sqlite-journal', '.kenosis-notes.sqlite'])
+      await writeFile(path.join(root, 'backups', name), 'half');
+    await backUp(root, day(2));
+    expect((await readdir(path.join(root, 'backups'))).sort()).toEqual([
+      '.kenosis-notes.sqlite',
+      'kenosis-2026-03-01T08-12-00Z.sqlite',
+    ]);
+  });
+
   it('makes no second copy of what did not change, whatever token the database carries', async () => {
     await write('once');
     await backUp(root, day(1));

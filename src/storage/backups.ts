@@ -41,8 +41,8 @@ export async function backUp(root: string, now: Date): Promise<void> {
   const folder = path.join(root, FOLDER);
   if ((await isThere(folder)) && !(await isRealFolder(folder))) throw linkedFolder(folder);
   await mkdir(folder, { recursive: true });
+  await sweepHalfCopies(folder);
   const temporary = path.join(folder, `.kenosis-${process.pid}.sqlite`);
-  await rm(temporary, { force: true });
   try {
     await withConnection(path.join(root, DATABASE_FILE), sqlite3.OPEN_READWRITE, (connection) =>
       copyPages(connection, temporary),
@@ -59,6 +59,13 @@ export async function backUp(root: string, now: Date): Promise<void> {
   }
   const passing = (await listBackups(root)).filter(({ name }) => name.startsWith('kenosis-'));
   for (const old of passing.slice(BACKUPS)) await rm(old.path, { force: true });
+}
+
+/** Removes copies that a kill left half made. The folder's lock is held, so that nobody is making one. */
+async function sweepHalfCopies(folder: string): Promise<void> {
+  for (const entry of await readdir(folder, { withFileTypes: true }))
+    if (entry.isFile() && /^\.kenosis-\d+\.sqlite(-journal|-wal|-shm)?$/.test(entry.name))
+      await rm(path.join(folder, entry.name), { force: true });
 }
 
 /** Keeps the newest copy for good, as that of a database which is gone now. Null where there is none. */
@@ -80,12 +87,15 @@ export async function restoreBackup(root: string, which: string, now: Date): Pro
   const wanted = which === 'latest' ? all : all.filter(({ name }) => name === which);
   for (const backup of wanted) {
     if (!(await isOwnDatabase(backup.path))) continue;
+    // Copied beside first, so that a kill leaves either database whole.
+    const whole = path.join(root, FOLDER, `.kenosis-${process.pid}.sqlite`);
+    await copyFile(backup.path, whole);
     const aside = path.join(root, FOLDER, `replaced-${stampOf(now)}.sqlite`);
     for (const ending of ['', '-wal', '-shm']) {
       const file = path.join(root, DATABASE_FILE + ending);
       if (await isThere(file)) await rename(file, aside + ending);
     }
-    await copyFile(backup.path, path.join(root, DATABASE_FILE));
+    await rename(whole, path.join(root, DATABASE_FILE));
     return backup;
   }
   const there = all.map(({ name }) => name).join(', ') || 'none';
@@ -95,10 +105,7 @@ export async function restoreBackup(root: string, which: string, now: Date): Pro
   );
 }
 
-/**
- * Moves an empty database file, and what belonged to one that is gone, out of the way, so that a new one does not begin on
- * its remains.
- */
+/** Moves what belonged to a database that is gone or empty out of the way, so that a new one does not begin on it. */
 export async function clearRemains(root: string, now: Date): Promise<void> {
   const file = path.join(root, DATABASE_FILE);
   if ((await isDatabaseFile(file)) || ((await isThere(file)) && (await lstat(file)).size > 0)) return;

@@ -22,8 +22,12 @@ describe('openDataFolder', () => {
     expect(await marker()).toMatchObject({ format: 'kenosis-data', version: 1, id: first.id });
     expect((await stat(root)).mode & 0o777).toBe(0o700);
     await first.close();
+    await writeFile(path.join(root, `.kenosis-open.json.${first.id}`), 'half');
+    await writeFile(path.join(root, '.kenosis-open.json.mine'), 'theirs');
     const second = await openDataFolder(root);
     expect(second.id).toBe(first.id);
+    const hidden = (await readdir(root)).filter((name) => name.startsWith('.'));
+    expect(hidden).toEqual(['.kenosis-open.json.mine']);
     await second.close();
   });
 

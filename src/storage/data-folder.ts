@@ -73,6 +73,7 @@ export async function openDataFolder(
   try {
     const id = (known ?? (await readMarker(root)) ?? (await writeMarker(root))).id;
     await closeToOthers(root);
+    await sweepHalfNotes(root);
     return await held(root, id, lock, options.address ?? null);
   } catch (error) {
     await lock.release();
@@ -131,10 +132,9 @@ async function assertOursToTake(root: string, adopt: boolean): Promise<void> {
 }
 
 function inUse(root: string, address: string | null): KenosisError {
-  const where = address ?? 'by another process';
   return new KenosisError(
     'folder-in-use',
-    `${root} is already open ${address ? `at ${where}` : where}. One Kenosis serves one data folder: use that one, or end it first.`,
+    `${root} is already open ${address ? `at ${address}` : 'by another process'}. One Kenosis serves one data folder: use that one, or end it first.`,
   );
 }
 
@@ -153,6 +153,13 @@ async function readOpenNote(root: string): Promise<OpenNote | null> {
   const text = await readFile(path.join(root, OPEN_FILE), 'utf8').catch(() => '');
   const note = openSchema.safeParse(jsonOf(text));
   return note.success ? note.data : null;
+}
+
+/** Removes notes that a kill left half written. */
+async function sweepHalfNotes(root: string): Promise<void> {
+  for (const entry of await readdir(root, { withFileTypes: true }))
+    if (entry.isFile() && /^\.kenosis-(data|open)\.json\.[0-9a-f-]{36}$/.test(entry.name))
+      await rm(path.join(root, entry.name), { force: true });
 }
 
 /** Takes the rights of other users away from the folder and the files at its top, where they have any. */
