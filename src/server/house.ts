@@ -90,7 +90,7 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
       database,
       files,
       pool,
-      originals: createOriginals(files, pool),
+      originals: createOriginals(files),
       locks: new AsyncLock({ maxPending: 100_000 }),
       notices,
     };

@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import { KenosisError } from '../core/errors';
-import type { CorePool } from '../engine/node/pool';
+import { hashFile } from '../engine/node/hash-file';
 import type { FileStore } from '../storage/file-store';
 import type { Piece } from '../storage/pieces';
 
@@ -17,7 +17,7 @@ export interface Originals {
   isIntact(piece: Kept): Promise<boolean>;
 }
 
-export function createOriginals(files: FileStore, pool: CorePool): Originals {
+export function createOriginals(files: FileStore): Originals {
   const checked = new Map<string, { readonly state: string; readonly result: Promise<void> }>();
   const pathOf: Originals['pathOf'] = async (piece) => {
     const path = files.pathOf('originals', piece.sha256);
@@ -30,7 +30,7 @@ export function createOriginals(files: FileStore, pool: CorePool): Originals {
     const state = `${facts.ino} ${facts.size} ${facts.mtimeMs}`;
     let known = checked.get(piece.sha256);
     if (known?.state !== state) {
-      const result = assertSame(pool, path, piece, facts.size);
+      const result = assertSame(path, piece, facts.size);
       known = { state, result };
       checked.set(piece.sha256, known);
       // What could not be read now may be readable later.
@@ -49,14 +49,14 @@ export function createOriginals(files: FileStore, pool: CorePool): Originals {
   };
 }
 
-async function assertSame(pool: CorePool, path: string, piece: Kept, size: number): Promise<void> {
+async function assertSame(path: string, piece: Kept, size: number): Promise<void> {
   const heal = 'Its cut and its deliveries are safe: bring the same file again, and the piece is whole.';
   if (size < piece.bytes)
     throw new KenosisError(
       'changed-original',
       `The original of "${piece.name}" was cut short in the data folder: ${size} of ${piece.bytes} bytes are left. ${heal}`,
     );
-  const { sha256 } = await pool.run('hash', { path }, { pixels: 0 });
+  const { sha256 } = await hashFile(path);
   if (sha256 !== piece.sha256)
     throw new KenosisError(
       'changed-original',

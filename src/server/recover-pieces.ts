@@ -4,6 +4,7 @@ import { addPiece, originalsInUse } from '../storage/pieces';
 import { getSetting, removeSetting, setSetting } from '../storage/settings';
 import { REBUILT_AT } from './housekeeping';
 import type { House } from './house';
+import { hashFile } from '../engine/node/hash-file';
 import { readPicture } from './read-picture';
 
 /** Set from the start of a recovery to its end, so that one that was cut short goes on at the next start. */
@@ -44,12 +45,12 @@ export async function continueRecovery(rooms: Rooms): Promise<Recovery> {
 const UNDECIDED = new Set<ErrorCode>(['no-space', 'aborted', 'too-slow']);
 
 async function rebuild(rooms: Rooms, keys: readonly string[]): Promise<void> {
-  const { database, files, pool } = rooms;
+  const { database, files } = rooms;
   for (const key of keys) {
     const path = files.pathOf('originals', key);
     const name = `recovered-${key.slice(0, 8)}`;
     try {
-      const { sha256 } = await pool.run('hash', { path }, { pixels: 0 });
+      const { sha256 } = await hashFile(path);
       if (sha256 !== key)
         throw new KenosisError('changed-original', 'Its bytes are not those that its name tells.');
       const { fresh, cut } = await readPicture(rooms, { path, name, sha256, damaged: 'accept' });

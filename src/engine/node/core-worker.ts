@@ -1,5 +1,5 @@
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
-import { check, deliver, hashFile, look, thumbnail, type Task } from './tasks';
+import { check, deliver, look, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -13,8 +13,6 @@ export default async function work(task: Task) {
         return { result: await thumbnail(task.input) };
       case 'look':
         return { result: await look(task.input) };
-      case 'hash':
-        return { result: await hashFile(task.input.path) };
     }
   } catch (error) {
     if (isKenosisError(error))

@@ -2,14 +2,13 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type { check, deliver, hashFile, look, Task, thumbnail } from './tasks';
+import type { check, deliver, look, Task, thumbnail } from './tasks';
 
 interface Results {
   check: Awaited<ReturnType<typeof check>>;
   deliver: Awaited<ReturnType<typeof deliver>>;
   thumbnail: Awaited<ReturnType<typeof thumbnail>>;
   look: Awaited<ReturnType<typeof look>>;
-  hash: Awaited<ReturnType<typeof hashFile>>;
 }
 
 type Answer<K extends Task['kind']> =
@@ -51,7 +50,8 @@ export function timeLimitMs(pixels: number): number {
 export function createCorePool(threads: number): CorePool {
   const piscina = new Piscina({
     filename: pathToFileURL(path.join(process.cwd(), 'dist', 'core-worker.mjs')).href,
-    minThreads: 0,
+    // An aborted task ends its thread; with none left, and none that must be there, what waits would wait for good.
+    minThreads: 1,
     maxThreads: threads,
     idleTimeout: 20_000,
     concurrentTasksPerWorker: 1,

@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import sharp from 'sharp';
 import { decodeMaster, decodePicture, type DamagePolicy } from '../../codec/decode';
@@ -19,14 +18,14 @@ import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
 import { frameOf } from '../../core/stages/prepare/frame';
 import { prepareSteps } from '../../core/stages/prepare/prepare';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
+import { hashFile } from './hash-file';
 
 /** What the worker threads can be asked to do; each is one function below. */
 export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
   | { readonly kind: 'check'; readonly input: Omit<ThumbnailInput, 'outPath'> }
-  | { readonly kind: 'look'; readonly input: LookInput }
-  | { readonly kind: 'hash'; readonly input: { readonly path: string } };
+  | { readonly kind: 'look'; readonly input: LookInput };
 
 export interface LookInput {
   readonly path: string;
@@ -131,17 +130,6 @@ export async function look(input: LookInput) {
 /** Whether a cut passes every check that a saved one must pass, on a picture of that size. */
 function assertUsable(cut: Cut, width: number, height: number): void {
   frameOf(parseCut(cut).prepare, width, height);
-}
-
-/** SHA-256 and length of a file, read once. */
-export async function hashFile(path: string): Promise<{ readonly sha256: string; readonly bytes: number }> {
-  const hash = createHash('sha256');
-  let bytes = 0;
-  for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
-    hash.update(chunk);
-    bytes += chunk.length;
-  }
-  return { sha256: hash.digest('hex'), bytes };
 }
 
 async function syncFile(path: string): Promise<void> {

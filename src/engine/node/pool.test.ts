@@ -1,0 +1,34 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { createCorePool, type CorePool } from './pool';
+
+let folder: string;
+let pool: CorePool;
+
+beforeAll(async () => {
+  folder = await mkdtemp(path.join(tmpdir(), 'kenosis-pool-'));
+  pool = createCorePool(2);
+});
+
+afterAll(async () => {
+  await pool.close();
+  await rm(folder, { recursive: true, force: true });
+});
+
+const look = (name: string, signal?: AbortSignal) =>
+  pool.run('look', { path: `demo/pictures/${name}`, name, damaged: 'refuse' }, { signal, pixels: 1e6 });
+
+it('goes on with what waits after all that ran was ended', async () => {
+  const left = new AbortController();
+  const ended = [look('ostrel-spool.jpg', left.signal), look('ostrel-letter.png', left.signal)];
+  // Both threads are busy when the third comes.
+  await new Promise((resolve) => setTimeout(resolve, 1200));
+  const waits = look('ostrel-emblem.png');
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  left.abort();
+  for (const one of ended) await expect(one).rejects.toMatchObject({ code: 'aborted' });
+  const { cut } = await waits;
+  expect(cut).not.toBeNull();
+}, 20_000);
