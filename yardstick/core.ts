@@ -63,7 +63,10 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     .jpeg({ quality: 90 })
     .toBuffer();
   const sample = newSample('s1', 20, 20, { tolerance: 10 });
-  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [], ink: null } };
+  const cut: Cut = {
+    ...untouchedCut(),
+    clear: { on: true, samples: [sample], pockets: [], marks: [], ink: null },
+  };
   const edge = { ...cut.edge, offsetPx: -0.5, softnessPx: 2, evenness: 50 };
   const shaped: Cut = { ...cut, edge };
   const scene = sceneOf(raster);

@@ -6,10 +6,12 @@ import {
   type Crop,
   type Cut,
   type Edge,
+  type Mark,
   type Reach,
   type Sample,
   type Stroke,
 } from '../core/cut/schema';
+import { BUSY_REASON } from '../core/proposal/busy';
 import type { Checked } from '../core/findings/check-cut';
 import type { Finding, Place } from '../core/findings/finding';
 import type { Progress } from '../core/numeric/steps';
@@ -26,13 +28,14 @@ import type { Point } from '../core/numeric/matrix3';
 import { framing, shownCut } from './framing';
 import { findingsActions, openOf, type FindingAt } from './findings-actions';
 import { inkActions } from './ink-actions';
+import { markActions } from './mark-actions';
 import { lookActions } from './look-actions';
 import { prepareActions } from './prepare-actions';
 import { createSaveQueue, type SaveReport } from './save-queue';
 
 export type Stage = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
-export type ClickMode = 'set' | 'add' | 'move';
+export type ClickMode = 'set' | 'add' | 'turn' | 'move';
 export type EdgeMode = 'move' | 'paint';
 export type Shown = Extract<Look, 'result' | 'alpha' | 'faint' | 'edge' | 'difference'>;
 /** How the original is shown together with the result. */
@@ -40,7 +43,7 @@ export type Comparing = 'none' | 'wipe' | 'beside';
 /** What a drag on the sheet does while Prepare is open. */
 export type PrepareMode = 'move' | 'crop' | 'line' | 'corners';
 /** Which way of clearing the settings of Clear show. */
-export type ClearBy = 'color' | 'ink';
+export type ClearBy = 'color' | 'ink' | 'marks';
 
 /** How a delivery in work stands. */
 export type Delivering =
@@ -64,6 +67,9 @@ export interface BenchState {
   /** What was said of the last thing Prepare did or refused. */
   readonly prepareNote: string | null;
   readonly clearBy: ClearBy;
+  /** Which side the brush of By marks marks, and the stroke that is being led. */
+  readonly markGoes: boolean;
+  readonly marking: Mark | null;
   /** What the picture shows of ink; null until it was asked for. */
   readonly inkFacts: InkFacts | null;
   /** Colors that were chosen as ink lately, newest first. */
@@ -149,7 +155,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     ...framing(saved.cut, 'clear', 'move', piece),
     prepareMode: 'move',
     prepareNote: null,
-    clearBy: saved.cut.clear.ink ? 'ink' : 'color',
+    clearBy: startingWay(saved.cut, piece.reason),
+    markGoes: false,
+    marking: null,
     inkFacts: null,
     recentInks: [],
     clipping: false,
@@ -287,7 +295,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   function withSample(id: string, change: Partial<Sample>): Cut {
     const { cut } = get();
-    const samples = cut.clear.samples.map((sample) => (sample.id === id ? { ...sample, ...change } : sample));
+    const own = byHand(change);
+    const samples = cut.clear.samples.map((sample) => (sample.id === id ? { ...sample, ...own } : sample));
     return { ...cut, clear: { ...cut.clear, samples } };
   }
 
@@ -333,6 +342,14 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       return;
     }
     const draft = newSample(freeSampleId(cut.clear.samples), from.x, from.y, { to, areaPx, reach });
+    const whole = cut.clear.samples.find(({ rule }) => rule === 'whole');
+    if (whole) {
+      const { rule, tolerance, backdrop, shade } = whole;
+      set({ selected: draft.id, startNote: null });
+      const samples = [...cut.clear.samples, { ...draft, rule, tolerance, backdrop, shade }];
+      commit({ ...cut, clear: { ...cut.clear, on: true, samples } });
+      return;
+    }
     const start = await client.startOf(draft, cut);
     const now = get().cut;
     set({ selected: draft.id, startNote: startNote(start) });
@@ -344,6 +361,11 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     const { cut } = get();
     const moved = cut.clear.samples.find((sample) => sample.id === id);
     if (!moved) return;
+    if (moved.rule === 'whole') {
+      set({ selected: id, startNote: null });
+      commit(withSample(id, { ...from, to }));
+      return;
+    }
     const start = await client.startOf({ ...moved, ...from, to }, cut);
     set({ selected: id, startNote: startNote(start) });
     commit(withSample(id, { ...from, to, tolerance: start.tolerance }));
@@ -367,7 +389,13 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   /** Sets the chosen sample to a place or a stretch, or adds one. */
   async function sampleAt(from: Point, to: Point | null, adding: boolean): Promise<void> {
-    const { clickMode, selected } = get();
+    const { clickMode, selected, cut } = get();
+    // Where the picture as a whole decides, a click into an area that was kept settles that area.
+    const kept = cut.clear.samples.some(({ rule }) => rule === 'whole') && !to ? actions.areaAt(from) : null;
+    if (kept && !kept.goes) {
+      actions.turnArea(kept);
+      return;
+    }
     if (adding || clickMode === 'add' || selected === null) await addSample(from, to);
     else await moveSample(selected, from, to);
   }
@@ -440,6 +468,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   const parts: StoreParts = { get, set, commit, draft, reframe, piece, client };
   const looking = lookActions(parts, show);
+  const marking = markActions(parts, pointUnder);
 
   store.subscribe((state, before) => {
     if (state.checked === before.checked && state.cut === before.cut) return;
@@ -502,6 +531,17 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     async click(x: number, y: number, adding: boolean): Promise<void> {
       const { stage, clickMode, clearBy } = get();
       const at = placeUnder(x, y);
+      if (stage === 'clear' && clearBy === 'marks') {
+        if (!at) return;
+        marking.markFrom(x, y, adding);
+        marking.markEnd();
+        return;
+      }
+      if (stage === 'clear' && clickMode === 'turn') {
+        const area = at && actions.areaAt(at);
+        if (area) actions.turnArea(area);
+        return;
+      }
       if (stage === 'clear' && clearBy === 'color' && clickMode !== 'move' && at)
         await sampleAt(at, null, adding);
       if (stage === 'edge' && get().edgeMode === 'paint' && at) {
@@ -542,6 +582,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       adding: boolean,
       last: boolean,
     ): Promise<void> {
+      if (get().clickMode === 'turn') return;
       const from = placeUnder(fromX, fromY);
       const { view, frame } = get();
       const end = pixelUnder(view, toX, toY);
@@ -612,6 +653,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       commit({ ...cut, deliver: { ...cut.deliver, print } });
     },
     ...looking,
+    ...marking,
     ...findingsActions(parts, {
       flyTo: looking.flyTo,
       showOn: looking.showOn,
@@ -656,6 +698,18 @@ function pointOf(x: number, y: number): [number, number] {
 
 function lastPoint(strokes: readonly Stroke[]): Stroke['points'][number] | null {
   return strokes.at(-1)?.points.at(-1) ?? null;
+}
+
+/** The way of clearing that a piece opens with: the one its cut uses, or the one its proposal points to. */
+function startingWay({ clear: { ink, marks, samples } }: Cut, reason: string): ClearBy {
+  if (ink) return 'ink';
+  return marks.length > 0 || (samples.length === 0 && reason === BUSY_REASON) ? 'marks' : 'color';
+}
+
+/** A change of a sample as a person makes it: what is set by hand is obeyed, so its tolerance rules from then on. */
+function byHand(change: Partial<Sample>): Partial<Sample> {
+  const isRuling = ['tolerance', 'reach', 'backdrop', 'shade'].some((field) => field in change);
+  return isRuling && !change.rule ? { ...change, rule: 'tolerance' } : change;
 }
 
 function startNote(start: {

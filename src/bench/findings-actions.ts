@@ -3,7 +3,7 @@ import type { Cut, FindingKind } from '../core/cut/schema';
 import { rgbOfHex } from '../core/color/hex';
 import { lumaOf } from '../core/color/luma';
 import { bearingsOf } from '../core/findings/bearings';
-import { without, type Finding, type Place } from '../core/findings/finding';
+import { holds, without, type Finding, type Place } from '../core/findings/finding';
 import { dismiss, fixed, fixedFaults, openFindings, TREATMENTS } from '../core/findings/fixes';
 import { decidePockets, type PocketPlace } from '../core/findings/pockets';
 import { frameOf } from '../core/stages/prepare/frame';
@@ -101,6 +101,14 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
     commit(changed);
   }
 
+  function decideAreas(areas: readonly PocketPlace[], keep: boolean): void {
+    if (areas.length === 0) return;
+    const { cut } = get();
+    leaveBehind(areas);
+    mend(areas);
+    commit(decidePockets(cut, areas, bearings(cut), keep));
+  }
+
   const actions = {
     goToFinding: goTo,
     /** Goes on to the next place of all findings, or back. */
@@ -147,10 +155,20 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
       const { cut } = get();
       commit({ ...cut, findings: { dismissed: [] } });
     },
-    /** Clears a pocket that was kept. */
-    clearKept(pocket: PocketPlace): void {
-      const { cut } = get();
-      commit(decidePockets(cut, [pocket], bearings(cut), false));
+    /** Turns an area round: what goes stays, what stays goes. */
+    turnArea(area: PocketPlace): void {
+      decideAreas([area], area.goes);
+    },
+    /** The smallest area that lies around a pixel of the original; null where none does. */
+    areaAt({ x, y }: { readonly x: number; readonly y: number }): PocketPlace | null {
+      const { checked, cut } = get();
+      const at = bearings(cut).toCutout(x, y);
+      const around = checked?.pockets.filter((area) => holds(area, at)) ?? [];
+      return around.sort((one, other) => one.width * one.height - other.width * other.height)[0] ?? null;
+    },
+    /** Keeps or clears every enclosed area at once. */
+    decideAllAreas(keep: boolean): void {
+      decideAreas(get().checked?.pockets ?? [], keep);
     },
     deleteMend(index: number): void {
       const { cut } = get();

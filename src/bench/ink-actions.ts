@@ -1,5 +1,5 @@
 import { LIMITS, type ByInk, type Channel, type Colorway, type Ink } from '../core/cut/schema';
-import type { StoreParts } from './bench-store';
+import type { ClearBy, StoreParts } from './bench-store';
 
 /** Specks below this area are dropped at first, in square pixels of the original. */
 const STARTING_SPECK = 12;
@@ -38,7 +38,7 @@ export function inkActions({ get, set, commit, draft, client }: StoreParts) {
 
   return {
     loadInk,
-    async setClearBy(clearBy: 'color' | 'ink'): Promise<void> {
+    async setClearBy(clearBy: ClearBy): Promise<void> {
       set({ clearBy });
       if (clearBy === 'ink') await loadInk();
     },

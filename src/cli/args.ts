@@ -18,7 +18,7 @@ import {
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
-         [--keep X,Y]... [--explain]
+         [--keep X,Y]... [--marks FILE] [--enclosed keep|clear|ask] [--sure] [--explain]
          [--width PX] [--spill 0..100]
          [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--density 0..100] [--light]
          [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
@@ -31,9 +31,15 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
   - stands for standard input as IN, FILE or CUT.json, and for standard output as OUT.png, CUT.json or REPORT.json. Nothing that
   is read is ever written over.
 
-  --sample X,Y[,T[,R]]  a place of background color in pixels of IN; T is its tolerance, 0 to 100 (without it: read
-                        from the tolerance curve); R its reach, joined (default) or everywhere
+  --sample X,Y[,T[,R]]  a place of background in pixels of IN. Without T it is a fact for the decision on the whole
+                        picture; with T, a tolerance from 0 to 100, everything within it goes that R reaches: joined
+                        (default) or everywhere
   --keep X,Y            a place that must stay although it looks like the background
+  --marks FILE          strokes over what stays and what goes: {"stays": [{"radiusPx": 8, "points": [[x, y], ...]}],
+                        "goes": [...]} in pixels of IN; with them busy pictures are cut too
+  --enclosed A          all enclosed areas that look like the background: keep or clear them, or ask: then nothing is
+                        written where one is not sure (exit code 4)
+  --sure                writes nothing where it is not sure what is background (exit code 4)
   --method M            how to clear: ink reads writing on paper, color takes samples (without it: what the picture is
                         found to be)
   --channel C           what ink is read from: best (default), luminance, red, green, blue, red-green, yellow-blue
@@ -67,12 +73,12 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
   --report FILE         writes the findings with their places as JSON
   --damaged D           as above
 
-  exit codes: 0 done, nothing found; 1 failed; 2 wrong arguments; 3 check found something`;
+  exit codes: 0 done, nothing found; 1 failed; 2 wrong arguments; 3 check found something; 4 not sure`;
 
 export interface SampleArgument {
   readonly x: number;
   readonly y: number;
-  /** Null: to be read from the tolerance curve. */
+  /** Null: the picture as a whole decides. */
   readonly tolerance: number | null;
   readonly reach: Reach;
 }
@@ -84,6 +90,11 @@ export interface CutArguments {
   readonly samples: readonly SampleArgument[];
   /** Places that must stay. */
   readonly keeps: readonly { readonly x: number; readonly y: number }[];
+  /** A file of strokes over what stays and what goes. */
+  readonly marksFile: string | null;
+  /** What becomes of enclosed areas; null: as decided. */
+  readonly enclosed: 'keep' | 'clear' | 'ask' | null;
+  readonly sure: boolean;
   readonly explain: boolean;
   /** Settings of the edge that were given; they replace those of the cut. */
   readonly edge: Partial<Pick<Edge, EdgeNumber>>;
@@ -164,6 +175,9 @@ function readCut(rest: string[]): CutArguments {
     output: values.output,
     samples: (values.sample ?? []).map(readSample),
     keeps: (values.keep ?? []).map(readPlace),
+    marksFile: values.marks ?? null,
+    enclosed: readEnclosed(values.enclosed),
+    sure: values.sure ?? false,
     explain: values.explain ?? false,
     edge: {
       ...readNumber('width', 'widthPx', values.width),
@@ -200,6 +214,12 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
       'no --method ink, --auto-crop or --auto-straighten beside it',
       'one of them',
     );
+  if (values.marks && (method === 'ink' || values['auto-crop'] || values['auto-straighten']))
+    throw badArgument(
+      '--marks',
+      'no --method ink, --auto-crop or --auto-straighten beside it',
+      'one of them',
+    );
   const colorways = (values.colorway ?? []).map(readColorway);
   const twice = colorways.find(
     ({ name }, k) => colorways.findIndex((one) => sameColorway(one.name, name)) !== k,
@@ -220,6 +240,12 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
 function readDamaged(text: string | undefined): DamagePolicy {
   if (text === undefined || text === 'refuse' || text === 'accept') return text ?? 'refuse';
   throw badArgument('--damaged', 'refuse or accept', text);
+}
+
+function readEnclosed(text: string | undefined): CutArguments['enclosed'] {
+  if (text === undefined) return null;
+  if (text === 'keep' || text === 'clear' || text === 'ask') return text;
+  throw badArgument('--enclosed', 'keep, clear or ask', text);
 }
 
 function readColor(option: string, text: string): string {
@@ -249,6 +275,9 @@ const parse = (args: string[]) =>
     output: { type: 'string', short: 'o' },
     sample: { type: 'string', multiple: true },
     keep: { type: 'string', multiple: true },
+    marks: { type: 'string' },
+    enclosed: { type: 'string' },
+    sure: { type: 'boolean' },
     explain: { type: 'boolean' },
     width: { type: 'string' },
     spill: { type: 'string' },

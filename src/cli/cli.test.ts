@@ -203,7 +203,7 @@ describe('kenosis cut', () => {
       [[file('missing.png')], /missing.png.* cannot be read/],
       [[text], /not a picture/],
       [[busy], /Too busy to tell/],
-      [[input, '--cut', badCut], /cut\.version: expected 1 to 5, got 99/],
+      [[input, '--cut', badCut], /cut\.version: expected 1 to 6, got 99/],
       [[input, '--cut', file('none.json')], /none.json.* cannot be read/],
     ] as const) {
       const { code, stderr } = await kenosis('cut', ...args, '-o', file('never.png'));
@@ -265,5 +265,79 @@ describe('kenosis check', () => {
     expect(code).toBe(1);
     expect(stderr).toContain('note.png');
     expect((await kenosis('check', file('nowhere.png'))).code).toBe(1);
+  });
+});
+
+describe('what is told of a picture', () => {
+  /** A red ring on white with a hole, which could be paint as well. */
+  const ring = (x: number, y: number) => Math.abs(Math.hypot(x - 100, y - 80) - 50) < 12;
+  const alphaIn = async (name: string, x: number, y: number) => {
+    const { data, info } = await sharp(file(name)).raw().toBuffer({ resolveWithObject: true });
+    return data[(y * info.width + x) * 4 + 3];
+  };
+  let pictured: string;
+  let marked: string;
+
+  beforeAll(async () => {
+    const picture = paint(200, 160, (x, y) => (ring(x, y) ? [200, 30, 40] : [255, 255, 255]));
+    pictured = await put(folder, 'ring.png', await asSharp(picture).png().toBuffer());
+    const stays = [{ radiusPx: 2, points: [[58, 80]] }];
+    const goes = [
+      {
+        radiusPx: 3,
+        points: [
+          [5, 5],
+          [195, 5],
+          [195, 155],
+          [5, 155],
+          [5, 5],
+        ],
+      },
+      {
+        radiusPx: 3,
+        points: [
+          [90, 80],
+          [110, 80],
+        ],
+      },
+    ];
+    marked = await put(folder, 'marks.json', Buffer.from(JSON.stringify({ stays, goes })));
+  });
+
+  it('keeps or clears all enclosed areas, and says how sure it was', async () => {
+    const cut = (name: string, ...more: string[]) => kenosis('cut', pictured, '-o', file(name), ...more);
+    expect((await cut('keep.png', '--enclosed', 'keep')).code).toBe(0);
+    expect(await alphaIn('keep.png', 100, 80)).toBe(255);
+    expect((await cut('clear.png', '--enclosed', 'clear', '--report', file('ring.json'))).code).toBe(0);
+    expect(await alphaIn('clear.png', 100, 80)).toBe(0);
+    const report = JSON.parse(await readFile(file('ring.json'), 'utf8')) as { decision: object };
+    expect(report.decision).toEqual({ sure: true, areasCleared: 1, areasKept: 0, areasNotSure: 0 });
+  });
+
+  it('writes nothing where it is not sure and that was asked for', async () => {
+    for (const more of [['--sure'], ['--enclosed', 'ask']]) {
+      const { code, stderr } = await kenosis('cut', pictured, '-o', file('unsure.png'), ...more);
+      expect(code).toBe(4);
+      expect(stderr).toMatch(/Not sure of 1 area .*Nothing was written.*--enclosed keep/s);
+      expect(existsSync(file('unsure.png'))).toBe(false);
+    }
+  });
+
+  it('obeys marks, and names what is wrong with a file of them', async () => {
+    const cut = (marks: string, name: string) =>
+      kenosis('cut', pictured, '-o', file(name), '--marks', marks, '--save-cut', file(`${name}.json`));
+    expect((await cut(marked, 'marked.png')).code).toBe(0);
+    expect([await alphaIn('marked.png', 58, 80), await alphaIn('marked.png', 100, 80)]).toEqual([255, 0]);
+    const saved = parseCutText(await readFile(file('marked.png.json'), 'utf8'));
+    expect(saved.clear.marks.map(({ goes }) => goes)).toEqual([false, true, true]);
+    const wrong = async (text: string) => {
+      const { code, stderr } = await cut(await put(folder, 'wrong.json', Buffer.from(text)), 'wrong.png');
+      expect(code).toBe(2);
+      return stderr;
+    };
+    expect(await wrong('{"stays": [}')).toMatch(/--marks ".*wrong\.json": this is no JSON/);
+    expect(await wrong('{"goes": [{"radiusPx": 0, "points": [[1, 2]]}]}')).toMatch(/goes\.0\.radiusPx/);
+    expect(await wrong('{"keeps": []}')).toMatch(/keeps/);
+    expect(existsSync(file('wrong.png'))).toBe(false);
   });
 });

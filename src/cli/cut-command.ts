@@ -2,10 +2,12 @@ import { verifyPng, writePng } from '../codec/png';
 import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
-import { LIMITS, type Colorway, type Cut, type Sample } from '../core/cut/schema';
+import { LIMITS, type Colorway, type Cut, type Mark, type Sample } from '../core/cut/schema';
 import { KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
-import { renderCheckable } from '../core/findings/check-cut';
+import { renderCheckable, type Checkable } from '../core/findings/check-cut';
+import { counted } from '../core/findings/finding';
+import { decidePockets, type PocketPlace } from '../core/findings/pockets';
 import { openFindings } from '../core/findings/fixes';
 import { reported } from '../core/findings/report';
 import { runToEnd } from '../core/numeric/steps';
@@ -21,6 +23,7 @@ import { startingTolerance, toleranceCurve } from '../core/stages/clear/toleranc
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
+import { loadMarks } from './marks-file';
 import { STANDARD, readyPlace, writeWhole } from './output';
 import { writeJson } from './write-json';
 
@@ -36,14 +39,15 @@ export async function cutCommand(
   await assertOwnFiles(args, []);
   for (const { file } of writtenBy(args, [])) await readyPlace(file);
   const given = args.cutFile === null ? untouchedCut() : parseCutText(await loadText(args.cutFile));
+  const marks = args.marksFile === null ? [] : await loadMarks(args.marksFile);
   const { original, dpi, name, notes } = await timed(timings, 'decode', () =>
     loadPicture(args.input, args.damaged),
   );
   const cache: ReachCache = new Map();
   const { cut, cutout, frame, check } = await timed(timings, 'clear', () => {
     const scene = sceneOf(original);
-    const complete = completeCut(given, args, scene, cache, said);
-    return { cut: complete, ...renderCheckable(original, complete) };
+    const complete = completeCut(given, args, marks, scene, cache, said);
+    return answered({ cut: complete, ...renderCheckable(original, complete) }, args, original);
   });
   assertSomethingLeft(cutout.alpha, name);
   await assertOwnFiles(args, cut.ink.colorways);
@@ -63,11 +67,46 @@ export async function cutCommand(
   });
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
   if (args.reportFile !== null) {
-    const { findings: all } = await timed(timings, 'check', check);
+    const { findings: all, pockets } = await timed(timings, 'check', check);
     const findings = openFindings(all, cut, bearingsOf(frame, original));
-    await writeJson(args.reportFile, { ...reportOf(cutout, timings), findings: findings.map(reported) });
+    await writeJson(args.reportFile, {
+      ...reportOf(cutout, timings),
+      decision: confidenceOf(pockets),
+      findings: findings.map(reported),
+    });
   }
   return { lines: said, notes };
+}
+
+type Rendered = Checkable & { readonly cut: Cut };
+
+/** What was rendered, with what was said of enclosed areas. Throws `not-sure` where that was asked for. */
+function answered(rendered: Rendered, { enclosed, sure }: CutArguments, original: Raster): Rendered {
+  const { cut, frame, check } = rendered;
+  if (enclosed === null && !sure) return rendered;
+  const { pockets } = check();
+  if (enclosed === 'keep' || enclosed === 'clear') {
+    const changed = decidePockets(cut, pockets, bearingsOf(frame, original), enclosed === 'keep');
+    return { cut: changed, ...renderCheckable(original, changed) };
+  }
+  const open = pockets.filter((pocket) => !pocket.sure);
+  if (open.length === 0) return rendered;
+  const { x, y } = bearingsOf(frame, original).toOriginal(open[0]!.at.x, open[0]!.at.y);
+  const goes = open.filter((pocket) => pocket.goes).length;
+  throw new KenosisError(
+    'not-sure',
+    `Not sure of ${counted(open.length, 'area')} that ${open.length === 1 ? 'looks' : 'look'} like the background (${goes} would be cleared, ${open.length - goes} kept; the largest at ${x},${y}). Nothing was written. Say --enclosed keep or --enclosed clear, or name places: --sample X,Y and --keep X,Y.`,
+  );
+}
+
+/** How sure the decision on subject and background is, and what it rests on. */
+function confidenceOf(pockets: readonly PocketPlace[]) {
+  return {
+    sure: pockets.every(({ sure }) => sure),
+    areasCleared: pockets.filter(({ goes }) => goes).length,
+    areasKept: pockets.filter(({ goes }) => !goes).length,
+    areasNotSure: pockets.filter(({ sure }) => !sure).length,
+  };
 }
 
 function colorwayFile(output: string, { name }: Colorway): string {
@@ -94,14 +133,27 @@ function assertOwnFiles(args: CutArguments, colorways: readonly Colorway[]): Pro
   const read = [
     { option: 'IN', file: args.input },
     ...(args.cutFile === null ? [] : [{ option: '--cut', file: args.cutFile }]),
+    ...(args.marksFile === null ? [] : [{ option: '--marks', file: args.marksFile }]),
   ];
   return assertDistinct(read, writtenBy(args, colorways));
 }
 
-function completeCut(given: Cut, args: CutArguments, scene: Scene, cache: ReachCache, said: string[]): Cut {
+function completeCut(
+  given: Cut,
+  args: CutArguments,
+  marks: readonly Mark[],
+  scene: Scene,
+  cache: ReachCache,
+  said: string[],
+): Cut {
   for (const { x, y } of args.keeps) assertInside('--keep', x, y, scene.original);
   const keeps = args.keeps.map((place) => ({ ...place, keep: true }));
-  if (args.samples.length === 0 && args.cutFile === null) return shaped(proposedCut(scene, args, said), args);
+  for (const { x, y } of args.samples) assertInside('--sample', x, y, scene.original);
+  const isDecided = args.samples.every(({ tolerance }) => tolerance === null);
+  if (isDecided && args.cutFile === null) {
+    const cut = proposedCut(scene, args, marks, said);
+    if (cut) return shaped(cut, args);
+  }
   const samples: Sample[] = [...given.clear.samples];
   for (const argument of args.samples) samples.push(sampleOf(argument, given, samples, scene, cache, said));
   if (samples.length > LIMITS.samples) {
@@ -110,7 +162,13 @@ function completeCut(given: Cut, args: CutArguments, scene: Scene, cache: ReachC
       `--sample: expected at most ${LIMITS.samples} samples, got ${samples.length}`,
     );
   }
-  const clear = { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps] };
+  const allMarks = [...given.clear.marks, ...marks];
+  if (allMarks.length > LIMITS.marks)
+    throw new KenosisError(
+      'bad-argument',
+      `--marks: expected at most ${LIMITS.marks} with those of the cut, got ${allMarks.length}`,
+    );
+  const clear = { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps], marks: allMarks };
   return shaped({ ...given, clear }, args);
 }
 
@@ -144,10 +202,19 @@ function shaped(cut: Cut, args: CutArguments): Cut {
   return { ...cut, edge: { ...cut.edge, ...edge }, ink };
 }
 
-function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
+/** The cut that is proposed; null where none is and places were named all the same. */
+function proposedCut(scene: Scene, args: CutArguments, marks: readonly Mark[], said: string[]): Cut | null {
   const { method, channel, autoCrop: crop, autoStraighten: straighten } = args;
   const { cut, kind, reason } = runToEnd(
-    proposeSteps(scene, { keep: args.keeps, method, channel, crop, straighten }),
+    proposeSteps(scene, {
+      keep: args.keeps,
+      goes: args.samples,
+      method: args.samples.length > 0 || marks.length > 0 ? 'color' : method,
+      marks,
+      channel,
+      crop,
+      straighten,
+    }),
   );
   if (kind !== 'ink' && (crop || straighten))
     throw new KenosisError(
@@ -156,12 +223,13 @@ function proposedCut(scene: Scene, args: CutArguments, said: string[]): Cut {
     );
   if (args.explain) said.push(reason);
   if (cut) return cut;
+  if (args.samples.length > 0) return null;
   if (kind === 'transparent') return untouchedCut();
   throw new KenosisError(
     'too-busy',
     kind === 'blank'
       ? 'Nothing but one even surface is seen: no ink, no subject. Nothing was written. If there is something faint on it, name the background: --sample X,Y.'
-      : 'Too busy to tell what is background. Nothing was written. Name a place of it: --sample X,Y, or several.',
+      : 'Too busy to tell what is background. Nothing was written. Name a place of it: --sample X,Y, or several; or mark what stays and what goes: --marks FILE.',
   );
 }
 
@@ -180,8 +248,16 @@ function sampleOf(
   said: string[],
 ): Sample {
   const { x, y, reach } = argument;
-  assertInside('--sample', x, y, scene.original);
   const draft = newSample(freeSampleId(others), x, y, { reach });
+  const whole = others.find(({ rule }) => rule === 'whole');
+  if (argument.tolerance === null && whole)
+    return {
+      ...draft,
+      rule: 'whole',
+      tolerance: whole.tolerance,
+      backdrop: whole.backdrop,
+      shade: whole.shade,
+    };
   if (argument.tolerance !== null) return { ...draft, tolerance: argument.tolerance };
   const map = runToEnd(reachOfSample(scene, draft, given, cache));
   const { tolerance, safeRange } = startingTolerance(toleranceCurve(map));

@@ -7,7 +7,10 @@ import { STANDARD, wordsOf } from './output';
 /** The exit code of a check that found something. */
 const FOUND = 3;
 
-/** Arguments -> work -> exit code: 0 done, 3 a check found something, 2 wrong arguments, 1 anything else. */
+/** The exit code of a cut that was to be sure, or to ask, and is not sure. */
+const NOT_SURE = 4;
+
+/** Arguments -> work -> exit code: 0 done, 3 a check found something, 4 not sure, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
   if (args.includes('--help') || args.includes('-h')) {
     console.log(USAGE);
@@ -30,7 +33,7 @@ async function main(args: readonly string[]): Promise<number> {
     const hint = error.wayOut === 'accept-damaged' ? ' (--damaged accept)' : '';
     if (error.code !== 'bad-argument') {
       console.error(message + hint);
-      return 1;
+      return error.code === 'not-sure' ? NOT_SURE : 1;
     }
     console.error(`${message}\n\n${USAGE}`);
     return 2;

@@ -19,6 +19,7 @@ export type ErrorCode =
   | 'nothing-left'
   | 'verification-failed'
   | 'too-busy'
+  | 'not-sure'
   | 'no-space'
   | 'missing-original'
   | 'changed-original'

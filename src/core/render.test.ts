@@ -25,7 +25,7 @@ const sample = (change: Partial<Sample> = {}): Sample =>
 /** Without edge estimation, so that alpha is what Clear says. */
 const cutWith = (...samples: Sample[]): Cut => ({
   ...untouchedCut(),
-  clear: { on: true, samples, pockets: [], ink: null },
+  clear: { on: true, samples, pockets: [], marks: [], ink: null },
   edge: { ...untouchedCut().edge, on: false },
 });
 const shapedEdge = (cut: Cut): Cut => ({
@@ -334,7 +334,13 @@ describe('backdrops', () => {
       const untouched = untouchedCut();
       const cut: Cut = {
         ...untouched,
-        clear: { on: true, samples: [newSample('s1', 4, 180, { tolerance: 12 })], pockets: [], ink: null },
+        clear: {
+          on: true,
+          samples: [newSample('s1', 4, 180, { tolerance: 12 })],
+          pockets: [],
+          marks: [],
+          ink: null,
+        },
         edge: { ...untouched.edge, ...change },
       };
       const cache: ReachCache = new Map();
@@ -353,7 +359,7 @@ describe('backdrops', () => {
     ['what reflects its backdrop', reflecting(380, 5, 7)],
   ])('makes the same bytes of %s in parts at half the size', (_name, raster) => {
     const samples = [newSample('s1', 8, 360, { tolerance: 12 })];
-    const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], ink: null } };
+    const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], marks: [], ink: null } };
     const cache: ReachCache = new Map();
     const scene = halvedScene(sceneOf(raster));
     const whole = Buffer.from(runToEnd(renderScene(scene, cut, cache)).raster.data);

@@ -1,4 +1,5 @@
 import type { Cut, Sample } from './cut/schema';
+import { SOLID_LEVEL } from './decision/carry';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import {
   clipRect,
@@ -14,6 +15,7 @@ import {
   actingSamples,
   backdropOfSample,
   clearedMask,
+  hasColor,
   colorOfSample,
   keptPockets,
   rampInto,
@@ -167,14 +169,15 @@ interface Work {
 
 function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
   const samples = actingSamples(cut);
+  const isOne = samples.length === 1 && hasColor(samples[0]!);
   return {
     scene,
     cut,
     samples,
     maps,
     kept: keptPockets(scene, cut, samples, maps),
-    backdrop: samples.length === 1 ? backdropOfSample(scene, samples[0]!) : null,
-    color: samples.length === 1 ? colorOfSample(scene, samples[0]!) : null,
+    backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
+    color: isOne ? colorOfSample(scene, samples[0]!) : null,
     alike: null,
     ink: prepareInk(scene, cut),
     spots: spotsOf(cut, scene.reduction),
@@ -265,6 +268,7 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     raster,
     around,
     cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
+    solid: solidOf(work, around),
     halvedChroma: halvedChromaOf(scene),
     drawnColors: drawnColorsOf(scene, samples),
     backdrop,
@@ -279,6 +283,19 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     scratch,
   };
   return { part, input };
+}
+
+/** Marks with 1 what is solid subject by a decision on the whole picture; null where none was taken. */
+function solidOf({ scene, samples, maps }: Work, around: Rect): Uint8Array | null {
+  const k = samples.findIndex(({ rule }) => rule === 'whole');
+  if (k < 0) return null;
+  const { levels, width } = maps[k]!;
+  const solid = scene.known.scratch.bytes('solid', around.width * around.height);
+  for (let y = 0, i = 0; y < around.height; y++) {
+    const start = (around.y + y) * width + around.x;
+    for (let x = 0; x < around.width; x++, i++) solid[i] = levels[start + x] === SOLID_LEVEL ? 1 : 0;
+  }
+  return solid;
 }
 
 /** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */

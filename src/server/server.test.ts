@@ -46,6 +46,7 @@ const cut: Cut = {
     on: true,
     samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance: 10 })],
     pockets: [],
+    marks: [],
     ink: null,
   },
 };

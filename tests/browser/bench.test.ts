@@ -321,7 +321,7 @@ describe('the Bench', () => {
     for (let n = 0; n < 60; n++) await page.keyboard.press('Shift+ArrowLeft');
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Sample 1 at 0, 0' }).waitFor();
-    await page.getByText(/Started at/).waitFor();
+    await page.getByText('1 sample').waitFor();
   });
 
   it('does not fire keys while somebody types', async () => {
@@ -340,11 +340,17 @@ describe('the Bench', () => {
 
 describe('the proposal', () => {
   const KITE = { width: 1400, height: 1050 };
+  const BADGE = { width: 1000, height: 1000 };
   const STICKER = { width: 1000, height: 1000 };
   const SPOOL = { width: 1200, height: 1000 };
   const colorsAt = async (picture: typeof KITE, ...places: [number, number][]) =>
     sheetColors(page, await onSheet(page, picture, places));
   const magenta = () => page.getByRole('radio', { name: 'Magenta backing' }).click();
+  const clickPixel = async (picture: typeof KITE, x: number, y: number) => {
+    const box = await sheetBox(page);
+    const [[across, down]] = (await onSheet(page, picture, [[x, y]])) as [[number, number]];
+    await page.mouse.click(box.x + across * box.width, box.y + down * box.height);
+  };
 
   it('is there when a piece is opened, says why, and undo leads to the untouched piece', async () => {
     await openPiece('ostrel-kite');
@@ -360,33 +366,47 @@ describe('the proposal', () => {
     await page.getByText('1 sample').waitFor();
   });
 
-  it('leaves a pocket open where it is not sure; clearing, keeping and undo act on it', async () => {
-    await openPiece('ostrel-kite');
-    await page.getByRole('button', { name: /2 pockets/ }).click();
-    const pockets = page.getByRole('list', { name: 'Pockets' }).getByRole('listitem');
-    await expect.poll(() => pockets.count()).toBe(2);
-    await page.getByRole('button', { name: /^Show pocket 1 / }).click();
-    await expect
-      .poll(() => page.getByRole('button', { name: 'Fit' }).getAttribute('aria-pressed'))
-      .toBe('false');
-    await page.keyboard.press('f');
+  it('lists enclosed areas, which are kept and cleared one by one, all at once, and by a click on the sheet', async () => {
+    await openPiece('ostrel-badge');
+    await page.keyboard.press('2');
     await magenta();
-    await page.getByRole('button', { name: /^Clear \d pockets?$/ }).click();
-    await expect.poll(() => colorsAt(KITE, [560, 330])).toEqual(['#ff00ff']);
-    await expect.poll(() => page.getByRole('button', { name: /pockets?$/ }).count()).toBe(0);
+    const inside = () => colorsAt(BADGE, [400, 330]);
+    await expect.poll(inside).toEqual(['#ff00ff']);
+    const findings = page.getByRole('region', { name: 'Findings' });
+    await findings.getByText(/enclosed areas? cleared/).click();
+    await findings.getByRole('button', { name: 'Keep area 1', exact: true }).click();
+    await expect.poll(inside).toEqual(['#000000']);
+    await findings.getByRole('button', { name: 'Clear area 1', exact: true }).click();
+    await expect.poll(inside).toEqual(['#ff00ff']);
+    await findings.getByRole('button', { name: 'Keep all areas' }).click();
+    await expect.poll(inside).toEqual(['#000000']);
+    await findings.getByText(/enclosed areas kept/).waitFor();
     await page.keyboard.press('Control+z');
-    await page.getByRole('button', { name: 'Clear 2 pockets' }).waitFor();
-    await expect.poll(() => pockets.count()).toBe(2);
-    const undecided = page.getByRole('button', { name: /^Keep pocket/ });
-    const open = await undecided.count();
-    await undecided.first().click();
-    await expect.poll(() => undecided.count()).toBe(open - 1);
-    // Kept by place: a small change of tolerance does not lose it.
-    await tolerance().fill(String(Number(await tolerance().inputValue()) + 1));
-    await tolerance().press('Tab');
-    await waitForFullSize(page);
-    expect((await colorsAt(KITE, [560, 330]))[0]).not.toBe('#ff00ff');
-    await expect.poll(() => undecided.count()).toBeLessThan(open);
+    await expect.poll(inside).toEqual(['#ff00ff']);
+    await findings.getByText(/enclosed areas? cleared/).waitFor();
+    await page.locator('label').filter({ hasText: 'Turn area' }).click();
+    await clickPixel(BADGE, 400, 330);
+    await expect.poll(inside).toEqual(['#000000']);
+    await page.locator('label').filter({ hasText: 'Set sample' }).click();
+  });
+
+  it('decides again when a place of background is clicked, and by tolerance when that is moved', async () => {
+    await openPiece('ostrel-badge');
+    await page.keyboard.press('2');
+    await magenta();
+    const body = page.getByRole('radiogroup', { name: 'Decided by' });
+    expect(await body.getByRole('radio', { name: 'Whole picture' }).isChecked()).toBe(true);
+    await page.locator('label').filter({ hasText: 'Add sample' }).click();
+    // The test before has left it kept; which areas there are is known when the checks are through.
+    await page.getByText(/enclosed areas cleared, 1 kept/).waitFor();
+    await clickPixel(BADGE, 400, 330);
+    await expect.poll(() => colorsAt(BADGE, [400, 330], [20, 20])).toEqual(['#ff00ff', '#ff00ff']);
+    await clickPixel(BADGE, 60, 940);
+    await page.getByText('2 samples').waitFor();
+    await tolerance().fill('20');
+    await tolerance().press('Enter');
+    await expect.poll(() => body.getByRole('radio', { name: 'Tolerance' }).isChecked()).toBe(true);
+    await page.locator('label').filter({ hasText: 'Set sample' }).click();
   });
 
   it('clears a painted-in checkerboard and keeps the whites of the sticker', async () => {

@@ -48,6 +48,13 @@ afterEach(() => {
 
 const findings = () => page.getByRole('region', { name: 'Findings' });
 const specks = () => findings().locator('button[aria-expanded]').filter({ hasText: 'speck' });
+/** The hole of the ring, on white paper, is nothing to be sure of. */
+const keepHole = async () => {
+  const row = findings().locator('button[aria-expanded]').filter({ hasText: 'area not sure' });
+  await row.click();
+  await findings().getByRole('button', { name: 'Keep all', exact: true }).click();
+  await expect.poll(() => row.count()).toBe(0);
+};
 /** Opens the bench with the proposal in force, whatever a test before has left. */
 const openFresh = async () => {
   await page.goto('about:blank');
@@ -153,6 +160,7 @@ describe('working through findings', () => {
     expect(await page.getByText('All clean').count()).toBe(0);
     await specks().click();
     await page.getByRole('button', { name: 'Clear 3 specks' }).click();
+    await keepHole();
     await findings().getByText('All clean: every check ran at full size.').waitFor();
     await page.keyboard.press('6');
     expect(await page.getByText('Still open').count()).toBe(0);
@@ -194,6 +202,7 @@ describe('working through findings', () => {
     await specks().click();
     await page.getByRole('button', { name: 'Clear 3 specks' }).click();
     await expect.poll(() => badge.count()).toBe(0);
+    await keepHole();
     await page.getByText('All clean').waitFor();
     await page.waitForTimeout(500);
     await page.goto(server.address);

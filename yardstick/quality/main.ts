@@ -92,7 +92,7 @@ for (const of of await drawCases(Number(values.seed), values.kind)) {
   const measures = measure(yardstick, ours);
   const mended = fixedFaults(cut, checked.findings, bearingsOf(frame, picture));
   const after = mended === cut ? measures : measure(yardstick, renderCut(picture, mended).raster);
-  solved.push({ of, cut, cutout: ours, measures });
+  solved.push({ of, cut, areas: proposal.areas, cutout: ours, measures });
   rows.push({
     name,
     kind,

@@ -2,16 +2,10 @@ import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { decodeMaster } from '../../src/codec/decode';
-import { newSample } from '../../src/core/cut/new-sample';
-import { untouchedCut } from '../../src/core/cut/parse';
-import { LIMITS, type Cut, type Sample } from '../../src/core/cut/schema';
-import { runToEnd } from '../../src/core/numeric/steps';
+import { LIMITS, type Cut, type Mark } from '../../src/core/cut/schema';
 import { propose, type Proposal } from '../../src/core/proposal/propose';
 import type { Raster } from '../../src/core/raster/raster';
 import { renderCut } from '../../src/core/render';
-import { reachOfSample, type ReachCache } from '../../src/core/stages/clear/clear';
-import { sceneOf } from '../../src/core/stages/clear/scene';
-import { startingTolerance, toleranceCurve } from '../../src/core/stages/clear/tolerance-curve';
 import { disasterOf, type Disaster } from './disasters';
 import { measure, yardstickOf, type Measures } from './measures';
 
@@ -21,6 +15,7 @@ import { measure, yardstickOf, type Measures } from './measures';
  */
 
 const pointSchema = z.object({ x: z.number(), y: z.number() });
+const strokeSchema = z.object({ points: z.array(pointSchema), width: z.number() });
 const caseSchema = z.object({
   name: z.string(),
   category: z.string(),
@@ -30,6 +25,9 @@ const caseSchema = z.object({
     samples: z.array(pointSchema).default([]),
     pockets: z.array(pointSchema).default([]),
     keep: z.array(pointSchema).default([]),
+    strokes: z
+      .object({ keep: z.array(strokeSchema), clear: z.array(strokeSchema) })
+      .default({ keep: [], clear: [] }),
   }),
 });
 const baselinesSchema = z.object({
@@ -38,8 +36,8 @@ const baselinesSchema = z.object({
 
 type PracticeCase = z.infer<typeof caseSchema>;
 
-/** Without a click; with the best of three answers about enclosed areas; with the clicks of the case. */
-export const MODES = ['none', 'answer', 'clicks'] as const;
+/** Without a click; with the best of three answers about enclosed areas; with the clicks of the case; with its strokes, where it has some. */
+export const MODES = ['none', 'answer', 'clicks', 'marks'] as const;
 export type Mode = (typeof MODES)[number];
 
 /** How many samples a person sets before giving up. */
@@ -129,43 +127,59 @@ function* solve(
   if (modes.includes('answer')) yield bestAnswer(proposal, none, judge);
   if (modes.includes('clicks')) {
     const start = performance.now();
-    yield judge('clicks', clickedCut(one, picture), 'as clicked', start);
+    const { cut, reason } = clickedCut(one, picture);
+    yield judge('clicks', cut, reason, start);
+  }
+  if (modes.includes('marks')) {
+    const start = performance.now();
+    const marks = marksOf(one);
+    if (marks.length === 0) yield { ...none, mode: 'marks' };
+    else {
+      const { cut, reason } = propose(picture, { marks, method: 'color' });
+      yield judge('marks', cut, reason, start);
+    }
   }
 }
 
 /** As proposed, with every enclosed area kept, or with all of them cleared: whichever is nearest to the truth. */
 function bestAnswer(
-  { cut }: Proposal,
+  { cut, areas }: Proposal,
   none: Result,
   judge: (mode: Mode, cut: Cut | null, reason: string, begun: number) => Result,
 ): Result {
   const proposed: Result = { ...none, mode: 'answer', reason: 'as proposed' };
-  if (!cut || cut.clear.samples.length === 0) return proposed;
+  if (!cut || areas.length === 0) return proposed;
   const begun = performance.now();
-  const kept: Cut = { ...cut, clear: { ...cut.clear, pockets: [] } };
-  const samples = cut.clear.samples.map((sample): Sample => ({ ...sample, reach: 'everywhere' }));
-  const cleared: Cut = { ...cut, clear: { ...cut.clear, samples, pockets: [] } };
-  return [judge('answer', kept, 'keep all', begun), judge('answer', cleared, 'clear all', begun)].reduce(
-    (best, other) => (other.measures.mse < best.measures.mse ? other : best),
-    proposed,
-  );
+  const answered = (keep: boolean): Cut => {
+    const pockets = areas.slice(0, LIMITS.pockets).map(({ x, y }) => ({ x, y, keep }));
+    return { ...cut, clear: { ...cut.clear, pockets } };
+  };
+  return [
+    judge('answer', answered(true), 'keep all', begun),
+    judge('answer', answered(false), 'clear all', begun),
+  ].reduce((best, other) => (other.measures.mse < best.measures.mse ? other : best), proposed);
 }
 
 /** What a person gets who clicks the background, every pocket, and what must stay, and types no number. */
-function clickedCut({ hint }: PracticeCase, picture: Raster): Cut {
-  const scene = sceneOf(picture);
-  const cache: ReachCache = new Map();
-  const cut = untouchedCut();
-  const samples: Sample[] = [];
-  for (const { x, y } of hint.samples.slice(0, SAMPLES)) {
-    const draft = newSample(`s${samples.length + 1}`, Math.floor(x), Math.floor(y));
-    const map = runToEnd(reachOfSample(scene, draft, cut, cache));
-    samples.push({ ...draft, tolerance: startingTolerance(toleranceCurve(map)).tolerance });
-  }
-  const decided = (keep: boolean, points: readonly { x: number; y: number }[]) =>
-    points.map(({ x, y }) => ({ x: Math.floor(x), y: Math.floor(y), keep }));
-  const pockets = [...decided(true, hint.keep), ...decided(false, hint.pockets)].slice(0, LIMITS.pockets);
-  return { ...cut, clear: { ...cut.clear, samples, pockets } };
+function clickedCut({ hint }: PracticeCase, picture: Raster): Proposal {
+  const whole = (points: readonly { x: number; y: number }[]) =>
+    points.map(({ x, y }) => ({ x: Math.floor(x), y: Math.floor(y) }));
+  return propose(picture, {
+    goes: whole(hint.samples.slice(0, SAMPLES)),
+    pockets: whole(hint.pockets),
+    keep: whole(hint.keep),
+    method: 'color',
+  });
+}
+
+function marksOf({ hint: { strokes } }: PracticeCase): Mark[] {
+  const drawn = (goes: boolean) =>
+    strokes[goes ? 'clear' : 'keep'].map(({ points, width }): Mark => ({
+      goes,
+      radiusPx: width / 2,
+      points: points.map(({ x, y }) => [x, y]),
+    }));
+  return [...drawn(false), ...drawn(true)];
 }
 
 function printCategories(

@@ -1,7 +1,8 @@
 import { checkFile } from '../../src/core/findings/check-file';
 import { renderAndCheck } from '../../src/core/findings/check-cut';
 import type { Finding } from '../../src/core/findings/finding';
-import type { Cut, FindingKind } from '../../src/core/cut/schema';
+import type { Cut, FindingKind, Sample } from '../../src/core/cut/schema';
+import type { Area } from '../../src/core/decision/enclosed';
 import { newSample } from '../../src/core/cut/new-sample';
 import { seededRandom } from '../../src/core/numeric/random';
 import { chamferDistances } from '../../src/core/numeric/chamfer-distance';
@@ -16,6 +17,8 @@ import type { Measures } from './measures';
 export interface Solved {
   readonly of: Case;
   readonly cut: Cut;
+  /** What the proposal decided about enclosed areas. */
+  readonly areas: readonly Area[];
   readonly cutout: Raster;
   readonly measures: Measures;
 }
@@ -95,7 +98,7 @@ function isCleanCut({ measures, cut }: Solved): boolean {
 function hostsOf(kind: FindingKind, cuts: readonly Solved[], files: readonly Solved[]): readonly Solved[] {
   switch (kind) {
     case 'pocket':
-      return cuts.filter(({ cut }) => cut.clear.pockets.some(({ keep }) => !keep));
+      return cuts.filter(({ areas }) => areas.some(({ goes }) => goes));
     case 'tolerance':
     case 'idle-sample':
       return cuts.filter(({ cut }) => cut.clear.samples.length > 0);
@@ -113,7 +116,12 @@ function hostsOf(kind: FindingKind, cuts: readonly Solved[], files: readonly Sol
   }
 }
 
-function plant(kind: FindingKind, { of, cut }: Solved, random: () => number): Planted {
+/** The samples of a cut, each clearing by its own tolerance. */
+function byTolerance({ clear }: Cut): Sample[] {
+  return clear.samples.map((sample) => ({ ...sample, rule: 'tolerance' }));
+}
+
+function plant(kind: FindingKind, { of, cut, areas }: Solved, random: () => number): Planted {
   const file = finishedFile(of);
   const backgrounds = backgroundsOf(of);
   const checked = (at: Planted['at']): Planted => ({ findings: checkFile(file, backgrounds), at });
@@ -123,12 +131,15 @@ function plant(kind: FindingKind, { of, cut }: Solved, random: () => number): Pl
   });
   switch (kind) {
     case 'pocket': {
-      const [first, ...others] = cut.clear.pockets.filter(({ keep }) => !keep);
-      const kept = cut.clear.pockets.filter(({ keep }) => keep);
-      return withCut({ ...cut, clear: { ...cut.clear, pockets: [...kept, ...others] } }, first!);
+      // Tolerance alone reaches no pocket.
+      const samples = byTolerance(cut);
+      return withCut(
+        { ...cut, clear: { ...cut.clear, samples } },
+        areas.find(({ goes }) => goes)!,
+      );
     }
     case 'tolerance': {
-      const [sample, ...others] = cut.clear.samples;
+      const [sample, ...others] = byTolerance(cut);
       // Too small a tolerance leaves something only where the background has grain.
       const tolerance = of.kind.startsWith('logo') || random() < 0.5 ? 97 : 0.4;
       const changed = { ...cut.clear, samples: [{ ...sample!, tolerance }, ...others] };

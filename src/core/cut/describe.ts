@@ -1,4 +1,4 @@
-import type { ByInk, Cut, Edge, Ink, Prepare, Sample } from './schema';
+import type { ByInk, Cut, Edge, Ink, Mark, Prepare, Sample } from './schema';
 
 /** Says in a few words how `after` differs from `before`: the name of the step in undo and redo. */
 export function describeChange(before: Cut, after: Cut): string {
@@ -12,6 +12,8 @@ export function describeChange(before: Cut, after: Cut): string {
     const words = describeSample(old.get(sample.id)!, sample);
     if (words) return words;
   }
+  const marked = describeMarks(before.clear.marks, after.clear.marks);
+  if (marked) return marked;
   const decided = after.clear.pockets.length - before.clear.pockets.length;
   if (JSON.stringify(before.clear.pockets) !== JSON.stringify(after.clear.pockets)) {
     return decided > 1 ? `decide ${decided} pockets` : 'decide a pocket';
@@ -93,6 +95,12 @@ function describeInk(before: Ink, after: Ink): string | null {
   return null;
 }
 
+function describeMarks(before: readonly Mark[], after: readonly Mark[]): string | null {
+  if (after.length > before.length) return after.at(-1)!.goes ? 'mark what goes' : 'mark what stays';
+  if (after.length < before.length) return after.length === 0 ? 'delete all marks' : 'delete a mark';
+  return null;
+}
+
 function describeStrokes(before: number, after: number): string | null {
   if (after > before) return 'paint fine detail';
   if (after < before) return after === 0 ? 'delete all fine detail' : 'delete a stroke of fine detail';
@@ -111,6 +119,8 @@ function describeShaping(before: Edge, after: Edge): string | null {
 }
 
 function describeSample(before: Sample, after: Sample): string | null {
+  if (before.rule !== after.rule)
+    return after.rule === 'whole' ? 'decide by the whole picture' : 'decide by tolerance';
   if (before.tolerance !== after.tolerance) return `tolerance ${before.tolerance} to ${after.tolerance}`;
   if (before.reach !== after.reach) return `reach ${after.reach}`;
   if (before.backdrop !== after.backdrop) return `backdrop ${after.backdrop}`;

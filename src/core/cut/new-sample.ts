@@ -1,6 +1,6 @@
 import type { Sample } from './schema';
 
-/** A sample at a place with everything else as it starts: a flat backdrop, no shade allowance, joined. */
+/** A sample at a place with everything else as it starts: by tolerance, a flat backdrop, no shade allowance, joined. */
 export function newSample(id: string, x: number, y: number, change: Partial<Sample> = {}): Sample {
   return {
     id,
@@ -8,6 +8,7 @@ export function newSample(id: string, x: number, y: number, change: Partial<Samp
     y,
     to: null,
     areaPx: 5,
+    rule: 'tolerance',
     tolerance: 12,
     reach: 'joined',
     backdrop: 'flat',

@@ -6,31 +6,48 @@ import { parseCut, parseCutText, untouchedCut } from './parse';
 import type { Cut, Sample } from './schema';
 
 const sample: Sample = newSample('s1', 4, 5, { tolerance: 12.5 });
-const cut: Cut = { ...untouchedCut(), clear: { on: true, samples: [sample], pockets: [], ink: null } };
+const cut: Cut = {
+  ...untouchedCut(),
+  clear: { on: true, samples: [sample], pockets: [], marks: [], ink: null },
+};
 const withSample = (change: object) => ({
   ...cut,
-  clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], ink: null },
+  clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], marks: [], ink: null },
+});
+const withMark = (change: object) => ({
+  ...cut,
+  clear: { ...cut.clear, marks: [{ goes: true, radiusPx: 4, points: [[3, 4]], ...change }] },
 });
 const withEdge = (change: object) => ({ ...cut, edge: { ...cut.edge, ...change } });
 
 const withStroke = (change: object) =>
   withEdge({ fineDetail: [{ radiusPx: 5, points: [[1, 2.5]], ...change }] });
 
+/** As samples were before the whole picture could decide, and clearing before there were marks. */
+const olderSample: Partial<Sample> = { ...sample };
+delete olderSample.rule;
+const olderClear: Partial<Record<keyof Cut['clear'], unknown>> = { ...cut.clear, samples: [olderSample] };
+delete olderClear.marks;
+
 describe('parseCut', () => {
   it('reads a cut of version 1 as one whose edge is as it is found', () => {
-    expect(parseCut({ ...cut, version: 1, edge: { on: false } })).toEqual(withEdge({ on: false }));
+    expect(parseCut({ ...cut, version: 1, clear: olderClear, edge: { on: false } })).toEqual(
+      withEdge({ on: false }),
+    );
   });
 
   it('reads a cut of version 2 with its shaping', () => {
     const shaping = { offsetPx: -0.5, softnessPx: 2, evenness: 40, firmness: 10 };
-    expect(parseCut({ ...cut, version: 2, edge: { on: true, ...shaping } })).toEqual(withEdge(shaping));
+    expect(parseCut({ ...cut, version: 2, clear: olderClear, edge: { on: true, ...shaping } })).toEqual(
+      withEdge(shaping),
+    );
   });
 
   it('reads a cut of version 3 as one that is not prepared, read by ink or inked', () => {
     const older = {
       format: cut.format,
       version: 3,
-      clear: { on: cut.clear.on, samples: cut.clear.samples, pockets: cut.clear.pockets },
+      clear: { on: cut.clear.on, samples: [olderSample], pockets: cut.clear.pockets },
       edge: cut.edge,
       deliver: cut.deliver,
     };
@@ -38,10 +55,26 @@ describe('parseCut', () => {
   });
 
   it('reads a cut of version 4 as one with nothing mended and nothing dismissed', () => {
-    const { format, prepare, clear, edge, ink } = cut;
-    const older = { format, version: 4, prepare, clear, edge, ink, deliver: { fileName: 'a.png' } };
+    const { format, prepare, edge, ink } = cut;
+    const older = {
+      format,
+      version: 4,
+      prepare,
+      clear: olderClear,
+      edge,
+      ink,
+      deliver: { fileName: 'a.png' },
+    };
     expect(parseCut(older)).toEqual({ ...cut, deliver: { fileName: 'a.png', print: null } });
     expect(() => parseCut({ ...older, touchUp: cut.touchUp })).toThrow(/touchUp/);
+  });
+
+  it('reads a cut of version 5 as one whose samples clear by their tolerance', () => {
+    expect(parseCut({ ...cut, version: 5, clear: olderClear })).toEqual(cut);
+    expect(() => parseCut({ ...cut, version: 5 })).toThrow(/samples\[0\]\.rule/);
+    expect(() => parseCut({ ...cut, version: 5, clear: { ...olderClear, marks: [] } })).toThrow(
+      /clear\.marks/,
+    );
   });
 
   it('gives back what it was given', () => {
@@ -52,7 +85,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 5, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 6, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -62,6 +95,8 @@ describe('parseCut', () => {
     ['an unknown reach', withSample({ reach: 'nearby' }), /samples\[0\]\.reach/],
     ['an unknown backdrop', withSample({ backdrop: 'starry' }), /samples\[0\]\.backdrop/],
     ['a shade above 100', withSample({ shade: { darker: 120, lighter: 0 } }), /samples\[0\]\.shade\.darker/],
+    ['a mark of no side', withMark({ goes: undefined }), /marks\[0\]\.goes/],
+    ['a mark without a place', withMark({ points: [] }), /marks\[0\]\.points/],
     ['half a stretch', withSample({ to: { x: 3 } }), /samples\[0\]\.to\.y/],
     [
       'a pocket without a decision',
@@ -171,7 +206,7 @@ describe('parseCut', () => {
 
   it('refuses an id that occurs twice', () => {
     expect(() =>
-      parseCut({ ...cut, clear: { on: true, samples: [sample, sample], pockets: [], ink: null } }),
+      parseCut({ ...cut, clear: { on: true, samples: [sample, sample], pockets: [], marks: [], ink: null } }),
     ).toThrow(/s1 occurs twice/);
   });
 
@@ -191,7 +226,7 @@ describe('docs/cut-format.md', () => {
 describe('describeChange', () => {
   const changed = (change: Partial<Sample>): Cut => ({
     ...cut,
-    clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], ink: null },
+    clear: { on: true, samples: [{ ...sample, ...change }], pockets: [], marks: [], ink: null },
   });
 
   it.each([

@@ -10,7 +10,7 @@ export function untouchedCut(): Cut {
     format: 'kenosis-cut',
     version: CUT_VERSION,
     prepare: AS_IT_CAME,
-    clear: { on: true, samples: [], pockets: [], ink: null },
+    clear: { on: true, samples: [], pockets: [], marks: [], ink: null },
     edge: { on: true, ...FOUND_EDGE },
     touchUp: NOTHING_MENDED,
     ink: FOUND_INK,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
-export const CUT_VERSION = 5;
+export const CUT_VERSION = 6;
 
 /** Limits of the numbers in a cut, shared by the schema, the settings column and the command line. */
 export const LIMITS = {
@@ -10,6 +10,7 @@ export const LIMITS = {
   samples: 64,
   shade: { min: 0, max: 100 },
   pockets: 1000,
+  marks: 400,
   offsetPx: { min: -20, max: 20 },
   softnessPx: { min: 0, max: 40 },
   evenness: { min: 0, max: 100 },
@@ -40,6 +41,8 @@ export const LIMITS = {
 
 export const reachSchema = z.enum(['joined', 'everywhere']);
 
+export const ruleSchema = z.enum(['whole', 'tolerance']);
+
 export const backdropSchema = z.enum(['flat', 'smooth', 'checkerboard']);
 
 const placeSchema = { x: z.int().min(0), y: z.int().min(0) };
@@ -56,6 +59,7 @@ export const sampleSchema = z.strictObject({
     .min(LIMITS.areaPx.min)
     .max(LIMITS.areaPx.max)
     .refine((side) => side % 2 === 1, 'expected an odd number'),
+  rule: ruleSchema,
   tolerance: z.number().min(LIMITS.tolerance.min).max(LIMITS.tolerance.max),
   reach: reachSchema,
   backdrop: backdropSchema,
@@ -107,16 +111,19 @@ export const byInkSchema = z
   })
   .refine(inOrder, 'expected mid between black and white');
 
+export const strokeSchema = z.strictObject({
+  radiusPx: within(LIMITS.brushPx),
+  points: z.array(pointSchema).min(1).max(LIMITS.strokePoints),
+});
+
+export const markSchema = strokeSchema.extend({ goes: z.boolean() });
+
 export const clearSchema = z.strictObject({
   on: z.boolean(),
   samples: z.array(sampleSchema).max(LIMITS.samples),
   pockets: z.array(pocketSchema).max(LIMITS.pockets),
+  marks: z.array(markSchema).max(LIMITS.marks),
   ink: byInkSchema.nullable(),
-});
-
-export const strokeSchema = z.strictObject({
-  radiusPx: within(LIMITS.brushPx),
-  points: z.array(pointSchema).min(1).max(LIMITS.strokePoints),
 });
 
 export const edgeSchema = z.strictObject({
@@ -220,6 +227,8 @@ export const cutSchema = z.strictObject({
 });
 
 export type Reach = z.infer<typeof reachSchema>;
+/** Whether the picture as a whole decides what a sample clears, or its tolerance alone. */
+export type Rule = z.infer<typeof ruleSchema>;
 export type BackdropKind = z.infer<typeof backdropSchema>;
 /** What was decided about an enclosed region: cleared with the rest, or kept. */
 export type PocketDecision = z.infer<typeof pocketSchema>;
@@ -227,6 +236,8 @@ export type PocketDecision = z.infer<typeof pocketSchema>;
 export type Sample = z.infer<typeof sampleSchema>;
 /** A stroke of a brush: a line through points of the original, as wide as twice its radius, with round ends. */
 export type Stroke = z.infer<typeof strokeSchema>;
+/** A stroke over what stays or goes. */
+export type Mark = z.infer<typeof markSchema>;
 export type Prepare = z.infer<typeof prepareSchema>;
 /** A rectangle of the picture as it is after turning and straightening, in its pixels. */
 export type Crop = z.infer<typeof cropSchema>;

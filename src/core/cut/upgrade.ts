@@ -56,15 +56,19 @@ const version4Schema = z.looseObject({
   findings: z.undefined().optional(),
 });
 
+const version5Schema = z.looseObject({ version: z.literal(5) });
+
 export const olderSchema = z.discriminatedUnion('version', [
   version1Schema,
   version2Schema,
   version3Schema,
   version4Schema,
+  version5Schema,
 ]);
 
 /** An older cut as the same in the version that is written now: what it does not say stays as it is found. */
 export function upgraded(cut: z.infer<typeof olderSchema>): unknown {
+  if (cut.version === 5) return { ...cut, version: 6, clear: ruledByTolerance(cut.clear) };
   const { clear, deliver } = cut;
   const prepared =
     cut.version === 4
@@ -78,11 +82,21 @@ export function upgraded(cut: z.infer<typeof olderSchema>): unknown {
         };
   return {
     ...prepared,
-    version: 5,
+    version: 6,
+    clear: ruledByTolerance(prepared.clear),
     touchUp: NOTHING_MENDED,
     deliver: isObject(deliver) ? { ...deliver, print: null } : deliver,
     findings: { dismissed: [] },
   };
+}
+
+/** Before version 6 every sample cleared by its tolerance, and nothing was marked. What says otherwise must not stand in an older cut. */
+function ruledByTolerance(clear: unknown): unknown {
+  if (!isObject(clear) || !('samples' in clear) || !Array.isArray(clear.samples)) return clear;
+  const samples = clear.samples.map((sample: unknown) =>
+    isObject(sample) ? { ...sample, rule: 'rule' in sample ? undefined : 'tolerance' } : sample,
+  );
+  return { ...clear, samples, marks: 'marks' in clear ? undefined : [] };
 }
 
 function isObject(value: unknown): value is object {

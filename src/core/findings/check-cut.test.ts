@@ -46,7 +46,7 @@ describe('checkCut', () => {
     const cut = cutOf({});
     const kept: Cut = { ...cut, clear: { ...cut.clear, pockets: [{ x: 74, y: 80, keep: true }] } };
     const { checked, bearings } = find(ring(false), kept, 'pocket');
-    expect(checked.pockets.map((pocket) => pocket.kept)).toEqual([true]);
+    expect(checked.pockets.map((pocket) => [pocket.goes, pocket.sure])).toEqual([[false, true]]);
     const cleared = decidePockets(kept, checked.pockets, bearings, false);
     expect(cleared.clear.pockets).toHaveLength(1);
     const { cutout } = renderAndCheck(ring(false), cleared);

@@ -2,7 +2,13 @@ import type { Cut } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';
 import { reachMaps, renderPrepared, type Cutout } from '../render';
-import { actingSamples, backdropOfSample, colorOfSample, type ReachCache } from '../stages/clear/clear';
+import {
+  actingSamples,
+  backdropOfSample,
+  colorOfSample,
+  hasColor,
+  type ReachCache,
+} from '../stages/clear/clear';
 import { sceneOf, type Scene } from '../stages/clear/scene';
 import type { Frame } from '../stages/prepare/frame';
 import { prepareSteps } from '../stages/prepare/prepare';
@@ -55,8 +61,17 @@ export function* checkCut(input: CheckInput, cache: ReachCache, spare: ReachCach
   const joined = samples.map((sample, k) => ({ sample, map: maps[k]! }));
   const pockets = yield* pocketPlaces(scene, cut, window, joined, spare);
   yield { stage: 'check', done: 1, total: 4 };
-  found.push(findOpenPockets(pockets), findTolerances(samples, maps, window));
-  if (samples.length > 1) found.push(findIdleSamples(samples, maps, window));
+  const own = joined.filter(({ sample }) => sample.rule === 'tolerance');
+  const ownMaps = own.map(({ map }) => map);
+  found.push(
+    findOpenPockets(pockets),
+    findTolerances(
+      own.map(({ sample }) => sample),
+      ownMaps,
+      window,
+    ),
+  );
+  if (samples.length > 1 && samples.every(hasColor)) found.push(findIdleSamples(samples, maps, window));
   found.push(findTooAlike(cutout.alike));
   if (cutout.alpha.transparent > 0) found.push(...(yield* pixelFindings(input)));
   return { findings: inOrder(found), pockets };
@@ -80,7 +95,7 @@ function* pixelFindings({ scene, cut, frame, window, cutout }: CheckInput): Step
 
 /** What stood behind the subject: the backdrops that samples read; whatever is likely where nothing was read. */
 function backgroundsOf(scene: Scene, cut: Cut, window: Rect): readonly BackgroundAt[] {
-  const samples = actingSamples(cut);
+  const samples = actingSamples(cut).filter(hasColor);
   if (samples.length === 0) return LIKELY_BACKGROUNDS;
   return samples.map((sample): BackgroundAt => {
     const backdrop = backdropOfSample(scene, sample);

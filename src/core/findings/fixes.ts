@@ -31,8 +31,8 @@ const many = (count: number, one: string) => `${count} ${one}${count === 1 ? '' 
 
 export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
   pocket: {
-    name: ['pocket', 'pockets'],
-    fixed: (count) => `Clear ${many(count, 'pocket')}`,
+    name: ['area not sure', 'areas not sure'],
+    fixed: (count) => `Clear ${many(count, 'area')}`,
     fix: clearPockets,
     local: true,
     backing: null,

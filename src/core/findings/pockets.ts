@@ -1,16 +1,22 @@
 import { LIMITS, type Cut, type Sample } from '../cut/schema';
 import type { Steps } from '../numeric/steps';
 import type { Rect } from '../raster/raster';
-import { plainDistances, reachOfSample, type ReachCache } from '../stages/clear/clear';
+import type { Area, AreaReason } from '../decision/enclosed';
+import { decisionOf, plainDistances, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { enclosedRows, findPockets } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
 import type { Scene } from '../stages/clear/scene';
 import type { Bearings } from './bearings';
 import { counted, foundAt, holds, type Finding, type Fix, type Place } from './finding';
 
-/** A pocket of the cutout, and whether the cut says that it stays. */
+/** A pocket of the cutout: an enclosed area that looks like the background, or could be its shade. */
 export interface PocketPlace extends Place {
-  readonly kept: boolean;
+  /** Whether it goes with the background. */
+  readonly goes: boolean;
+  /** Why it stays or goes; null where a tolerance decides. */
+  readonly why: AreaReason | null;
+  /** Whether it was told, or is sure by its look. */
+  readonly sure: boolean;
 }
 
 /** In pictures of more pixels than these, smaller pockets are left out as they grow: they are no larger to the eye. */
@@ -32,8 +38,13 @@ export function* pocketPlaces(
   const smallest = SMALLEST * Math.max(1, (raster.width * raster.height) / SMALL_FROM);
   const places: PocketPlace[] = [];
   const keeps = cut.clear.pockets.filter(({ keep }) => keep);
+  const decision = yield* decisionOf(scene, cut);
+  if (decision)
+    places.push(
+      ...decision.areas.filter(({ pixels }) => pixels >= smallest).map((area) => placeOf(area, window)),
+    );
   for (const { sample, map } of joined) {
-    if (sample.reach !== 'joined') continue;
+    if (sample.reach !== 'joined' || sample.rule === 'whole') continue;
     const everywhere = yield* reachOfSample(scene, { ...sample, reach: 'everywhere' }, cut, cache);
     const rows = enclosedRows(map, everywhere, sample.tolerance);
     if (!rows) continue;
@@ -48,21 +59,47 @@ export function* pocketPlaces(
         height: bottom - top + 1,
         at: { x: pocket.x - window.x, y: pocket.y - window.y },
         pixels: pocket.pixels,
-        kept: keeps.some(({ x, y }) => pocket.contains(x, y)),
+        goes: false,
+        why: null,
+        sure: keeps.some(({ x, y }) => pocket.contains(x, y)),
       });
     }
   }
   return places.sort((one, other) => other.pixels - one.pixels);
 }
 
+function placeOf({ x, y, box, pixels, goes, why, sure }: Area, window: Rect): PocketPlace {
+  const [left, top, right, bottom] = box;
+  return {
+    x: left - window.x,
+    y: top - window.y,
+    width: right - left + 1,
+    height: bottom - top + 1,
+    at: { x: x - window.x, y: y - window.y },
+    pixels,
+    goes,
+    why,
+    sure,
+  };
+}
+
 /** The pockets that wait for a decision. */
 export function findOpenPockets(places: readonly PocketPlace[]): Finding | null {
-  const open = places.filter(({ kept }) => !kept);
+  const open = places.filter(({ sure }) => !sure);
+  const cleared = open.filter(({ goes }) => goes).length;
+  const stay = open.length - cleared;
+  const one = open.length === 1;
+  const what =
+    cleared === 0
+      ? `${one ? 'stays' : 'stay'}`
+      : stay === 0
+        ? `${one ? 'is' : 'are'} cleared`
+        : `${cleared} ${cleared === 1 ? 'is' : 'are'} cleared, ${stay} ${stay === 1 ? 'stays' : 'stay'}`;
   return foundAt(
     'pocket',
     'doubt',
     open,
-    `${counted(open.length, 'enclosed region')} ${open.length === 1 ? 'looks' : 'look'} like the background and ${open.length === 1 ? 'stays' : 'stay'}.`,
+    `${counted(open.length, 'area')} ${one ? 'looks' : 'look'} like the background${cleared > 0 && stay > 0 ? ':' : ' and'} ${what}.`,
   );
 }
 

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, disc, paint } from '../../../tests/make/pictures';
 import { parseCutText } from '../cut/parse';
+import type { Mark } from '../cut/schema';
 import { seededRandom } from '../numeric/random';
 import { renderCut } from '../render';
 import type { Raster } from '../raster/raster';
+import { BUSY_REASON } from './busy';
 import { propose } from './propose';
 
 type Color = readonly [number, number, number];
@@ -40,7 +42,7 @@ describe('propose', () => {
     const proposal = propose(picture);
     expect(proposal.kind).toBe('flat');
     expect(proposal.reason).toBe(
-      'Off-white all around the frame; 1 enclosed area of the same color cleared; 1 kept because its color differs from the background.',
+      'Off-white all around the frame; 1 enclosed area of the same color cleared.',
     );
     expect(alphaAt(picture, proposal, 3, 3)).toBe(0);
     expect(alphaAt(picture, proposal, 110, 100)).toBe(0);
@@ -98,7 +100,7 @@ describe('propose', () => {
     const proposal = propose(picture);
     expect(proposal.kind).toBe('pattern');
     expect(proposal.reason).toMatch(
-      /^A painted-in checkerboard all around; 1 enclosed area of the same backdrop cleared; 1 kept/,
+      /^A painted-in checkerboard all around; 1 enclosed area of the same backdrop cleared/,
     );
     expect(alphaAt(picture, proposal, 4, 4)).toBe(0);
     expect(alphaAt(picture, proposal, 16, 4)).toBe(0);
@@ -109,7 +111,30 @@ describe('propose', () => {
   it('proposes nothing for a busy frame and says what to try', () => {
     const { kind, cut, reason } = propose(blotches(200, 150, 3));
     expect({ kind, cut }).toEqual({ kind: 'busy', cut: null });
-    expect(reason).toContain('click it to place a sample');
+    expect(reason).toBe(BUSY_REASON);
+  });
+
+  it('decides a busy picture by marks, and not by those of one side', () => {
+    const width = 240;
+    const inside = (x: number, y: number) => Math.hypot(x - 120, y - 90) < 50;
+    const busy = blotches(width, 180, 3);
+    const picture = paint(width, 180, (x, y) => {
+      const p = (y * width + x) * 4;
+      return inside(x, y) ? [220, 40, 60] : [busy.data[p]! >> 1, busy.data[p + 1]!, busy.data[p + 2]!];
+    });
+    const mark = (goes: boolean, ...points: [number, number][]): Mark => ({ goes, radiusPx: 4, points });
+    const goes = mark(true, [10, 10], [230, 10], [230, 170], [10, 170], [10, 10]);
+    const stays = mark(false, [100, 90], [140, 90]);
+    const proposal = propose(picture, { marks: [goes, stays], method: 'color' });
+    expect(proposal.kind).toBe('busy');
+    let wrong = 0;
+    const { data } = renderCut(picture, proposal.cut!).raster;
+    for (let y = 0; y < 180; y++)
+      for (let x = 0; x < width; x++)
+        if (Math.abs(Math.hypot(x - 120, y - 90) - 50) > 3)
+          if (data[(y * width + x) * 4 + 3]! > 127 !== inside(x, y)) wrong++;
+    expect(wrong).toBeLessThan(0.002 * width * 180);
+    expect(propose(picture, { marks: [goes], method: 'color' }).cut).toBeNull();
   });
 
   it('leaves a picture that is transparent at its frame as it is', () => {

@@ -1,25 +1,25 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
-import type { Channel, Cut, Sample } from '../cut/schema';
+import type { Channel, Cut, Mark, Sample } from '../cut/schema';
 import { KenosisError } from '../errors';
+import { decisionSteps, LEAST_FRAME, type Decision } from '../decision/decide';
+import type { Area, AreaReason } from '../decision/enclosed';
+import { WHY_STAYS } from '../decision/reasons';
 import { runToEnd, type Steps } from '../numeric/steps';
-import { halvingsTo } from '../raster/reduce';
 import type { Raster } from '../raster/raster';
-import { colorOfSample, reachOfSample, type ReachCache } from '../stages/clear/clear';
+import { colorOfSample, factsOf } from '../stages/clear/clear';
 import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
-import type { ReachMap } from '../stages/clear/reach-map';
-import { halvedScene, sceneOf, smallScene, type Scene } from '../stages/clear/scene';
+import { sceneOf, smallScene, type Scene } from '../stages/clear/scene';
 import { sampleAreas } from '../stages/clear/sample-color';
-import { toleranceLevel } from '../stages/clear/distance';
-import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
-import { decidePockets, REASONS, type DecidedPockets } from './decide-pockets';
 import { lookForInk, proposeByInk } from './ink';
+import { BUSY_REASON } from './busy';
 import { explainInk } from './explain-ink';
 import { noInk } from './no-ink';
 import { reframed } from './reframe';
 import { nameColor } from './name-color';
+import { withTolerance } from './tolerance';
 
 /** What a picture was found to be. */
 export type PictureKind = 'flat' | 'gradient' | 'pattern' | 'ink' | 'transparent' | 'busy' | 'blank';
@@ -30,36 +30,26 @@ export interface Proposal {
   /** Null where nothing is proposed. */
   readonly cut: Cut | null;
   readonly reason: string;
+  /** What was decided about enclosed areas; empty where the picture as a whole did not decide. */
+  readonly areas: readonly Area[];
 }
-
-/** Pixels that are enough to choose a tolerance and a shade allowance. */
-const ROUGH_PIXELS = 120_000;
-
-/** A frame of which less than this is backdrop is too busy to tell. */
-const LEAST_FRAME = 0.55;
 
 /** From this change over the picture a smooth backdrop is modelled, in units of tolerance, and from that one it is called a gradient. */
 const UNEVEN = 2.5;
 const GRADIENT = 12;
 
-/** The shade allowances tried, darker than the backdrop, one after another; and how much lighter goes with each. */
-const SHADES = [6, 11, 17, 24, 32, 41];
-const LIGHTER = 6;
-
-/** A safe range that starts beyond this lies behind a shadow or the subject; then this tolerance is proposed. */
-const LATEST_SAFE = 14;
-const CAUTIOUS = 10;
-
-/** What the shade allowance must clear more, as a share of the picture, to be kept. */
-const SHADE_GAIN = 0.002;
-
-/** A step of the allowance that clears so much more at once, as a share of the picture, has broken into the subject. */
-const LEAK = 0.02;
+/** A smooth backdrop is modelled where it explains at least this share of the frame. */
+const LEAST_SURFACE = 0.55;
 
 /** What a proposal is asked for. */
 export interface Wishes {
   /** Places of the original that must stay. */
   readonly keep?: readonly { readonly x: number; readonly y: number }[];
+  /** Places of the original that are background, and places in enclosed areas that are. */
+  readonly goes?: readonly { readonly x: number; readonly y: number }[];
+  readonly pockets?: readonly { readonly x: number; readonly y: number }[];
+  /** Strokes over what stays and what goes. */
+  readonly marks?: readonly Mark[];
   /** How to clear; what the picture is found to be where it is left out. */
   readonly method?: 'color' | 'ink' | null;
   /** What ink is read from; the best where it is left out. */
@@ -82,7 +72,7 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
     if (typeof look === 'object') {
       const proposed = proposeByInk(source, look, wishes.channel ?? null);
       const frame = reframed(source, look, proposed, wishes);
-      return { kind: 'ink', cut: frame.cut, reason: explainInk(look, frame) };
+      return { kind: 'ink', cut: frame.cut, reason: explainInk(look, frame), areas: [] };
     }
     if (wishes.method === 'ink') throw noInk(look);
   }
@@ -97,35 +87,56 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
   const frame = readFrame(raster);
   if (frame.clearShare > 0.5) {
     const reason = 'Already transparent at the frame: its own alpha is the starting point.';
-    return { kind: 'transparent', cut: null, reason };
+    return { kind: 'transparent', cut: null, reason, areas: [] };
   }
   const found = lookAt(scene, frame);
-  if (!found) {
-    const reason =
-      'Too busy to tell what is background: click it to place a sample, or add several with Shift.';
-    return { kind: 'busy', cut: null, reason };
-  }
   yield { stage: 'proposal', done: 2, total: 4 };
-  const { sample, shadow } = yield* chooseShade(roughly(scene), found.sample);
+  const goes = wishes.goes ?? [];
+  const marks = wishes.marks ?? [];
+  const sample: Sample = { ...(yield* withTolerance(scene, found.sample)), rule: 'whole' };
+  const { rule, tolerance, backdrop, shade } = sample;
+  const others = goes.map(({ x, y }, k) =>
+    newSample(`s${k + 2}`, x, y, { rule, tolerance, backdrop, shade }),
+  );
+  const pockets = [
+    ...keep.map(({ x, y }) => ({ x, y, keep: true })),
+    ...(wishes.pockets ?? []).map(({ x, y }) => ({ x, y, keep: false })),
+  ];
+  const draft: Cut = {
+    ...untouchedCut(),
+    clear: { on: true, samples: [sample, ...others], pockets, marks: [...marks], ink: null },
+  };
+  const decision = yield* decisionSteps(whole, factsOf(draft));
   yield { stage: 'proposal', done: 3, total: 4 };
-  const cache: ReachCache = new Map();
-  const decided = yield* decidePockets(scene, sample, keep, cache);
-  const joined = yield* reachOfSample(scene, sample, untouchedCut(), cache);
-  if (keep.length === 0 && asMeasured(sample, joined).cleared > 1 - LEAST_SUBJECT) {
+  if (decision?.byMarks) {
+    const cut: Cut = { ...draft, clear: { ...draft.clear, samples: [] } };
+    return { kind: 'busy', cut, reason: 'Decided by your marks.', areas: decision.areas };
+  }
+  if (!decision || decision.frameShare < LEAST_FRAME) return BUSY;
+  if (keep.length === 0 && shareOf(decision.goes) > 1 - LEAST_SUBJECT) {
     const reason =
       'Nothing but one even surface is seen: no ink, no subject. Nothing is proposed; click the background if there is something faint on it.';
-    return { kind: 'blank', cut: null, reason };
+    return { kind: 'blank', cut: null, reason, areas: [] };
   }
-  const cut: Cut = {
-    ...untouchedCut(),
-    clear: {
-      on: true,
-      samples: [sample],
-      pockets: [...decided.pockets, ...keep.map(({ x, y }) => ({ x, y, keep: true }))],
-      ink: null,
-    },
+  return {
+    kind: found.kind,
+    cut: draft,
+    reason: explain(found.kind, scene, sample, decision),
+    areas: decision.areas,
   };
-  return { kind: found.kind, cut, reason: explain(found.kind, scene, sample, shadow, decided) };
+}
+
+const BUSY: Proposal = {
+  kind: 'busy',
+  cut: null,
+  reason: BUSY_REASON,
+  areas: [],
+};
+
+function shareOf(goes: Uint8Array): number {
+  let count = 0;
+  for (const one of goes) count += one;
+  return count / goes.length;
 }
 
 /** The proposal at once. */
@@ -133,19 +144,11 @@ export function propose(original: Raster, wishes: Wishes = {}): Proposal {
   return runToEnd(proposeSteps(sceneOf(original), wishes));
 }
 
-/** The scene reduced further. */
-function roughly(scene: Scene): Scene {
-  return halvedScene(scene, halvingsTo(ROUGH_PIXELS, scene.raster.width, scene.raster.height));
-}
-
 /** A subject is at least this share of the picture. */
 const LEAST_SUBJECT = 0.00002;
 
-/** The kind of backdrop and a sample on it; null where the frame shows none. */
-function lookAt(
-  scene: Scene,
-  frame: Frame,
-): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } | null {
+/** The kind of backdrop and a sample on it. */
+function lookAt(scene: Scene, frame: Frame): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } {
   const { original, raster } = scene;
   const place = placeOnFrame(scene, frame);
   if (checkerOf(scene)) {
@@ -157,11 +160,10 @@ function lookAt(
   if (surface) {
     const share = shareOnSurface(raster, frame, surface);
     const range = rangeOf(surface);
-    if (share >= LEAST_FRAME && range >= UNEVEN && share > frame.flatShare - 0.03) {
+    if (share >= LEAST_SURFACE && range >= UNEVEN && share > frame.flatShare - 0.03) {
       return { kind: range >= GRADIENT ? 'gradient' : 'flat', sample };
     }
   }
-  if (frame.flatShare < LEAST_FRAME) return null;
   return { kind: 'flat', sample: newSample('s1', place.x, place.y) };
 }
 
@@ -234,57 +236,11 @@ function placesAlong({ x, y, to }: Stretch): { x: number; y: number }[] {
   }));
 }
 
-/**
- * The sample with its tolerance, with a shade allowance where that clears a shadow. The allowance grows in steps: a soft
- * shadow gives less with each, a subject that is broken into suddenly gives more, and then the step before is taken.
- */
-function* chooseShade(scene: Scene, sample: Sample): Steps<{ sample: Sample; shadow: boolean }> {
-  const plain = yield* withTolerance(scene, sample);
-  let best = plain;
-  let lastGain = Infinity;
-  for (const darker of SHADES) {
-    const shade = { darker, lighter: LIGHTER };
-    const next = yield* measured(scene, { ...plain.sample, shade });
-    const gain = next.cleared - best.cleared;
-    if (gain > Math.max(LEAK, lastGain * 2.5) || next.cleared > 0.985) break;
-    if (best === plain && gain < 0.0005) break;
-    best = next;
-    lastGain = gain;
-  }
-  const shadow = best.cleared - plain.cleared >= SHADE_GAIN;
-  return { sample: (shadow ? best : plain).sample, shadow };
-}
-
-interface Measured {
-  readonly sample: Sample;
-  /** Share of the picture that the sample clears. */
-  readonly cleared: number;
-}
-
-function* withTolerance(scene: Scene, sample: Sample): Steps<Measured> {
-  const joined = yield* reachOfSample(scene, sample, untouchedCut(), new Map());
-  const { tolerance, safeRange } = startingTolerance(toleranceCurve(joined));
-  const early = safeRange !== null && safeRange.from <= LATEST_SAFE;
-  return asMeasured({ ...sample, tolerance: early ? tolerance : CAUTIOUS }, joined);
-}
-
-function* measured(scene: Scene, sample: Sample): Steps<Measured> {
-  return asMeasured(sample, yield* reachOfSample(scene, sample, untouchedCut(), new Map()));
-}
-
-function asMeasured(sample: Sample, joined: ReachMap): Measured {
-  const limit = toleranceLevel(sample.tolerance);
-  let count = 0;
-  for (const level of joined.levels) if (level <= limit) count++;
-  return { sample, cleared: count / joined.levels.length };
-}
-
 function explain(
   kind: 'flat' | 'gradient' | 'pattern',
   scene: Scene,
   sample: Sample,
-  shadow: boolean,
-  { cleared, kept, open }: DecidedPockets,
+  { areas, shaded }: Decision,
 ): string {
   const color = nameColor(colorOfSample(scene, sample));
   const parts = [
@@ -294,16 +250,19 @@ function explain(
         ? 'A smooth gradient all around the frame'
         : `${color} all around the frame${sample.backdrop === 'smooth' ? ', lit a little unevenly' : ''}`,
   ];
-  if (shadow) parts.push('a soft shadow cleared with it');
+  if (shaded) parts.push('a soft shadow cleared with it');
+  const cleared = areas.filter(({ goes }) => goes);
   if (cleared.length > 0)
     parts.push(
       `${count(cleared.length, 'enclosed area')} of the same ${kind === 'flat' ? 'color' : 'backdrop'} cleared`,
     );
-  for (const why of REASONS) {
-    const number = kept.filter((pocket) => pocket.why === why).length;
-    if (number > 0) parts.push(`${number} kept because ${why[number === 1 ? 0 : 1]}`);
+  for (const [why, [one, several]] of Object.entries(WHY_STAYS) as [
+    AreaReason,
+    readonly [string, string],
+  ][]) {
+    const number = areas.filter((area) => !area.goes && area.why === why).length;
+    if (number > 0) parts.push(`${number} kept because ${number === 1 ? one : several}`);
   }
-  if (open.length > 0) parts.push(`${open.length} left for you to decide`);
   return `${parts.join('; ')}.`;
 }
 

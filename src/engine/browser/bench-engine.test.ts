@@ -14,7 +14,13 @@ const ground = { light: 0xffffff, dark: 0xffffff, around: 0, cellPx: 12 };
 
 const cutAt = (tolerance: number): Cut => ({
   ...untouchedCut(),
-  clear: { on: true, samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance })], pockets: [], ink: null },
+  clear: {
+    on: true,
+    samples: [newSample('s1', 2, 2, { areaPx: 3, tolerance })],
+    pockets: [],
+    marks: [],
+    ink: null,
+  },
 });
 
 function start(master: Raster, msPerLook = 3) {

@@ -157,6 +157,7 @@ export function ClearByControl() {
       data={[
         { value: 'color', label: 'By color' },
         { value: 'ink', label: 'By ink' },
+        { value: 'marks', label: 'By marks' },
       ]}
     />
   );

@@ -2,6 +2,7 @@ import { SegmentedControl } from '@mantine/core';
 import { memo } from 'react';
 import { LIMITS } from '../../core/cut/schema';
 import { ByInkSettings, ClearByControl } from './ByInkSettings';
+import { ByMarksSettings } from './ByMarksSettings';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
@@ -9,13 +10,19 @@ import { oddSide } from './odd-side';
 import { SampleList } from './SampleList';
 import { SampleSettings } from './SampleSettings';
 
-/** The Clear stage: by color, by ink, or both together. */
+/** The Clear stage: by color, by ink, by marks, or all together. */
 export function ClearSettings() {
   const clearBy = useBench((state) => state.clearBy);
   return (
     <>
       <ClearByControl />
-      {clearBy === 'ink' ? <ByInkSettings /> : <ByColorSettings />}
+      {clearBy === 'ink' ? (
+        <ByInkSettings />
+      ) : clearBy === 'marks' ? (
+        <ByMarksSettings />
+      ) : (
+        <ByColorSettings />
+      )}
     </>
   );
 }
@@ -75,7 +82,8 @@ const ClickModes = memo(function ClickModes() {
       data={[
         { value: 'set', label: 'Set sample' },
         { value: 'add', label: 'Add sample' },
-        { value: 'move', label: 'Move sheet' },
+        { value: 'turn', label: 'Turn area' },
+        { value: 'move', label: 'Move' },
       ]}
     />
   );

@@ -1,11 +1,11 @@
-import { ActionIcon, Button, SegmentedControl, Switch, Tooltip, UnstyledButton } from '@mantine/core';
-import { IconTrash } from '@tabler/icons-react';
+import { SegmentedControl, Switch, UnstyledButton } from '@mantine/core';
 import type { EdgeMode, Shown } from '../../bench/bench-store';
 import { LIMITS, type EdgeNumber } from '../../core/cut/schema';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
 import { SliderField } from './SliderField';
+import { StrokeList } from './StrokeList';
 
 /** The width that a hand starts from: that of the ordinary band. */
 const STARTING_WIDTH = 3;
@@ -135,20 +135,16 @@ function PointerControl() {
             value={brushPx}
             onCommit={(value) => actions.setBrush(value)}
           />
-          <StrokeList />
+          <FineDetailList />
         </div>
       )}
     </div>
   );
 }
 
-/** Strokes that are listed at a time, newest first. */
-const LISTED = 5;
-
-function StrokeList() {
+function FineDetailList() {
   const strokes = useBench((state) => state.cut.edge.fineDetail);
   const actions = useBenchActions();
-  if (strokes.length === 0) return <p className={classes.hint}>No stroke yet</p>;
   if (strokes.length >= LIMITS.fineDetail)
     return (
       <p className={classes.note} role="status">
@@ -158,33 +154,13 @@ function StrokeList() {
         </UnstyledButton>
       </p>
     );
-  const newest = strokes.map((stroke, index) => ({ stroke, index })).reverse();
   return (
-    <>
-      <ol className={classes.strokeList} aria-label="Strokes">
-        {newest.slice(0, LISTED).map(({ stroke, index }) => (
-          <li key={index}>
-            <span>
-              Stroke {index + 1}, {Math.round(2 * stroke.radiusPx)} px wide
-            </span>
-            <Tooltip label="Delete this stroke">
-              <ActionIcon
-                size={22}
-                aria-label={`Delete stroke ${index + 1}`}
-                onClick={() => actions.deleteStroke(index)}
-              >
-                <IconTrash size={15} stroke={1.6} />
-              </ActionIcon>
-            </Tooltip>
-          </li>
-        ))}
-      </ol>
-      {strokes.length > 1 && (
-        <Button size="xs" variant="default" onClick={actions.deleteStrokes}>
-          Delete all {strokes.length} strokes
-        </Button>
-      )}
-    </>
+    <StrokeList
+      name="stroke"
+      strokes={strokes}
+      onDelete={actions.deleteStroke}
+      onDeleteAll={actions.deleteStrokes}
+    />
   );
 }
 

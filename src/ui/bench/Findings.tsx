@@ -10,7 +10,9 @@ import {
   IconPin,
   IconTool,
 } from '@tabler/icons-react';
+import { WHY_STAYS } from '../../core/decision/reasons';
 import type { Finding, Place, Severity } from '../../core/findings/finding';
+import type { PocketPlace } from '../../core/findings/pockets';
 import { fixWords, TREATMENTS } from '../../core/findings/fixes';
 import { formatCount } from '../format';
 import { useBench, useBenchActions } from './bench-context';
@@ -34,7 +36,7 @@ export function Findings() {
         ))}
       </ul>
       <FixFaults />
-      <KeptPockets />
+      <Areas />
       <Dismissed />
       {reason && (
         <p className={classes.reason}>
@@ -170,7 +172,7 @@ function PlaceRow({ finding, place, index, fixable }: PlaceRowProps) {
         <span>{formatCount(place.pixels)} px</span>
       </UnstyledButton>
       {fixable && (
-        <Tooltip label={isPocket ? 'Clear this pocket' : 'Put right only here'}>
+        <Tooltip label={isPocket ? 'Clear this area' : 'Put right only here'}>
           <ActionIcon
             size={24}
             aria-label={isPocket ? `Clear ${name}` : `Fix ${name}`}
@@ -208,35 +210,78 @@ function FixFaults() {
   );
 }
 
-function KeptPockets() {
-  const pockets = useBench((state) => state.checked?.pockets);
+/** Every enclosed area and what was decided of it, to be turned round one by one or all at once. */
+function Areas() {
+  const areas = useBench((state) => state.checked?.pockets);
   const actions = useBenchActions();
-  const kept = pockets?.filter((pocket) => pocket.kept) ?? [];
-  if (kept.length === 0) return null;
+  if (!areas || areas.length === 0) return null;
+  const cleared = areas.filter(({ goes }) => goes).length;
   return (
     <details className={classes.kept}>
-      <summary>{kept.length === 1 ? '1 pocket kept' : `${kept.length} pockets kept`}</summary>
-      <ol className={classes.pockets} aria-label="Kept pockets">
-        {kept.slice(0, LISTED).map((pocket, index) => (
-          <li key={`${pocket.at.x},${pocket.at.y}`}>
-            <UnstyledButton className={classes.pocketButton} onClick={() => actions.flyTo(pocket)}>
-              <VisuallyHidden>Show kept pocket </VisuallyHidden>
-              <span className={classes.sampleNumber}>{index + 1}</span>
-              <span>{formatCount(pocket.pixels)} px</span>
-            </UnstyledButton>
-            <Tooltip label="Clear it after all">
-              <ActionIcon
-                size={24}
-                aria-label={`Clear kept pocket ${index + 1}`}
-                onClick={() => actions.clearKept(pocket)}
-              >
-                <IconEraser size={15} stroke={1.6} />
-              </ActionIcon>
-            </Tooltip>
-          </li>
+      <summary>{areasSummary(cleared, areas.length - cleared)}</summary>
+      <div className={classes.areaButtons}>
+        <Button
+          size="xs"
+          variant="default"
+          aria-label="Keep all areas"
+          disabled={cleared === 0}
+          onClick={() => actions.decideAllAreas(true)}
+        >
+          Keep all
+        </Button>
+        <Button
+          size="xs"
+          variant="default"
+          aria-label="Clear all areas"
+          disabled={cleared === areas.length}
+          onClick={() => actions.decideAllAreas(false)}
+        >
+          Clear all
+        </Button>
+      </div>
+      <ol className={classes.pockets} aria-label="Enclosed areas">
+        {areas.slice(0, LISTED).map((area, index) => (
+          <AreaRow key={`${area.at.x},${area.at.y}`} area={area} index={index} />
         ))}
       </ol>
+      {areas.length > LISTED && (
+        <p className={classes.soft}>and {formatCount(areas.length - LISTED)} smaller ones</p>
+      )}
     </details>
+  );
+}
+
+function areasSummary(cleared: number, kept: number): string {
+  const areas = (count: number) => `${formatCount(count)} enclosed ${count === 1 ? 'area' : 'areas'}`;
+  if (kept === 0) return `${areas(cleared)} cleared`;
+  if (cleared === 0) return `${areas(kept)} kept`;
+  return `${areas(cleared)} cleared, ${formatCount(kept)} kept`;
+}
+
+function AreaRow({ area, index }: { readonly area: PocketPlace; readonly index: number }) {
+  const actions = useBenchActions();
+  const why = area.why && !area.goes ? WHY_STAYS[area.why]?.[0] : null;
+  return (
+    <li>
+      <UnstyledButton className={classes.pocketButton} onClick={() => actions.flyTo(area)}>
+        <VisuallyHidden>Show area </VisuallyHidden>
+        <span className={classes.sampleNumber}>{index + 1}</span>
+        <span>
+          {area.goes ? 'cleared' : 'kept'}, {formatCount(area.pixels)} px
+        </span>
+      </UnstyledButton>
+      <Tooltip
+        label={area.goes ? 'Keep it after all' : `Clear it after all${why ? `; kept because ${why}` : ''}`}
+      >
+        <ActionIcon
+          size={24}
+          aria-label={area.goes ? `Keep area ${index + 1}` : `Clear area ${index + 1}`}
+          onClick={() => actions.turnArea(area)}
+        >
+          {area.goes ? <IconPin size={15} stroke={1.6} /> : <IconEraser size={15} stroke={1.6} />}
+        </ActionIcon>
+      </Tooltip>
+    </li>
   );
 }
 

@@ -91,7 +91,7 @@ function SampleFigures({ id }: { readonly id: string }) {
       <span className={classes.sampleColor} style={{ background: color ?? 'transparent' }} />
       <span>{color ?? 'reading'}</span>
       <span className={classes.soft}>
-        {formatNumber(sample.tolerance)} {sample.reach}
+        {sample.rule === 'whole' ? 'whole picture' : `${formatNumber(sample.tolerance)} ${sample.reach}`}
       </span>
     </>
   );

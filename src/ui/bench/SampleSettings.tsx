@@ -13,6 +13,7 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
   const actions = useBenchActions();
   return (
     <div className={classes.fields}>
+      <RuleControl id={sample.id} rule={sample.rule} />
       <SliderField
         label="Tolerance"
         value={sample.tolerance}
@@ -22,7 +23,7 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
         onDraft={(tolerance) => actions.draftSample(sample.id, { tolerance })}
         onCommit={(tolerance) => actions.changeSample(sample.id, { tolerance })}
       />
-      <ToleranceChart sample={sample} />
+      {sample.rule === 'tolerance' && <ToleranceChart sample={sample} />}
       <SliderField
         label="Shade, darker"
         value={sample.shade.darker}
@@ -47,6 +48,33 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
         x={sample.x}
         y={sample.y}
       />
+    </div>
+  );
+}
+
+/** Whether the whole picture decides what is background, or this sample's tolerance alone. */
+function RuleControl({ id, rule }: Pick<Sample, 'id' | 'rule'>) {
+  const actions = useBenchActions();
+  return (
+    <div>
+      <span className={classes.label} id="rule-label">
+        Decided by
+      </span>
+      <SegmentedControl
+        fullWidth
+        aria-labelledby="rule-label"
+        value={rule}
+        onChange={(value) => actions.changeSample(id, { rule: value })}
+        data={[
+          { value: 'whole', label: 'Whole picture' },
+          { value: 'tolerance', label: 'Tolerance' },
+        ]}
+      />
+      <p className={classes.soft}>
+        {rule === 'whole'
+          ? 'This place is background; borders, shades and what is enclosed are weighed all over the picture. A setting moved by hand decides instead.'
+          : 'What the settings below reach goes, and nothing else.'}
+      </p>
     </div>
   );
 }

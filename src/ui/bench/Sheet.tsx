@@ -34,7 +34,8 @@ export function Sheet() {
   const prepares = useBench(
     (state) => state.stage === 'prepare' && (state.prepareMode === 'crop' || state.prepareMode === 'line'),
   );
-  const movable = panning || !(paints || prepares || samples);
+  const marks = useBench((state) => state.stage === 'clear' && state.clearBy === 'marks');
+  const movable = panning || !(paints || prepares || samples || marks);
   return (
     <section className={classes.sheet} aria-label="Sheet">
       <div
@@ -43,7 +44,7 @@ export function Sheet() {
         data-cursor={movable ? 'grab' : 'cross'}
         tabIndex={0}
         role="application"
-        aria-label={`Sheet. Arrow keys move the crosshair${enter(samples, paints)}.`}
+        aria-label={`Sheet. Arrow keys move the crosshair${enter(samples, paints, marks)}.`}
         {...crosshair.handlers}
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
@@ -75,7 +76,8 @@ function useFocusOnFinding(area: React.RefObject<HTMLDivElement | null>): void {
 }
 
 /** What the Enter key does on the sheet, in words. */
-function enter(samples: boolean, paints: boolean): string {
+function enter(samples: boolean, paints: boolean, marks: boolean): string {
+  if (marks) return ', Enter marks what stays or goes';
   if (paints) return ', Enter paints fine detail';
   return samples ? ', Enter places a sample' : '';
 }

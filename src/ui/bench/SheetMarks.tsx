@@ -4,7 +4,7 @@ import { shownPixel } from '../../core/stages/prepare/shown';
 import type { Place } from '../../core/findings/finding';
 import { FindingMarks } from './FindingMarks';
 import { PrepareMarks } from './PrepareMarks';
-import { StrokeMarks } from './StrokeMarks';
+import { MarkStrokes, StrokeMarks } from './StrokeMarks';
 import { SampleMarks } from './SampleMarks';
 
 /** How many pockets are numbered on the sheet; smaller ones would only cover it. */
@@ -15,6 +15,7 @@ export function SheetMarks({ density }: { readonly density: number }) {
   const stage = useBench((state) => state.stage);
   const look = useBench((state) => state.look);
   const opened = useBench((state) => state.opened);
+  const byMarks = useBench((state) => state.clearBy === 'marks');
   const shift = useBench(({ comparing, view }) => (comparing === 'beside' ? view.width / density : 0));
   if (!opened || look === 'original') return null;
   if (stage === 'prepare')
@@ -37,7 +38,7 @@ export function SheetMarks({ density }: { readonly density: number }) {
       <FindingMarks density={density} shift={shift} />
       <PocketMarks density={density} />
       <StretchLine density={density} />
-      <SampleMarks density={density} />
+      {byMarks ? <MarkStrokes density={density} /> : <SampleMarks density={density} />}
     </>
   );
 }
@@ -47,7 +48,7 @@ function PocketMarks({ density }: { readonly density: number }) {
   const pockets = useBench((state) => state.checked?.pockets);
   const open = useBench((state) => state.open.find(({ kind }) => kind === 'pocket')?.places);
   const view = useBench((state) => state.view);
-  const kept = pockets?.filter((pocket) => pocket.kept) ?? [];
+  const kept = pockets?.filter(({ goes, sure }) => !goes && sure) ?? [];
   const mark = ({ at: { x, y } }: Place, words: string | number, isKept: boolean) => (
     <span
       key={`${x},${y}`}

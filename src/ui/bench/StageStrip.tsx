@@ -140,6 +140,7 @@ function StagePicture({ stage }: { readonly stage: Stage }) {
 
 function useClearSummary(): string {
   const samples = useBench((state) => state.cut.clear.samples.length);
+  const marks = useBench((state) => state.cut.clear.marks.length);
   const on = useBench((state) => state.cut.clear.on);
   const alpha = useBench((state) => state.alpha);
   const ink = useBench((state) => state.cut.clear.ink);
@@ -147,6 +148,7 @@ function useClearSummary(): string {
   const parts = [
     ink?.on && `by ink, ${ink.channel}`,
     samples > 0 && (samples === 1 ? '1 sample' : `${samples} samples`),
+    marks > 0 && (marks === 1 ? '1 mark' : `${marks} marks`),
   ].filter((part) => typeof part === 'string');
   if (parts.length === 0) return 'no sample yet';
   if (alpha) parts.push(formatShare(alpha.transparent / (alpha.transparent + alpha.partly + alpha.opaque)));

@@ -7,7 +7,7 @@ const WHEEL_ZOOM = 1.0016;
 
 /**
  * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, a
- * click or a drag takes a sample while Clear is open and paints while Edge's brush is chosen. `panning` is true while the space key is held.
+ * click or a drag takes a sample while Clear is open paints while Edge's brush is chosen, and marks while Clear goes by marks. `panning` is true while the space key is held.
  */
 export function useSheetGestures(
   area: RefObject<HTMLDivElement | null>,
@@ -23,7 +23,8 @@ export function useSheetGestures(
   const clearBy = useBench((state) => state.clearBy);
   const prepares = stage === 'prepare' && (prepareMode === 'crop' || prepareMode === 'line');
   const samples = stage === 'clear' && clearBy === 'color' && clickMode !== 'move';
-  const clickPans = panning || !(paints || prepares || samples);
+  const marks = stage === 'clear' && clearBy === 'marks';
+  const clickPans = panning || !(paints || prepares || samples || marks);
 
   const onSheet = (clientX: number, clientY: number) => {
     const box = area.current!.getBoundingClientRect();
@@ -72,6 +73,10 @@ export function useSheetGestures(
           if (first) actions.paintFrom(...placeOf(onSheet(...initial)));
           actions.paintOn(x, y);
           if (last) actions.paintEnd();
+        } else if (marks) {
+          if (first) actions.markFrom(...placeOf(onSheet(...initial)));
+          actions.markOn(x, y);
+          if (last) actions.markEnd();
         } else if (prepares) {
           const start = onSheet(...initial);
           actions.dragPrepare(start.x, start.y, x, y, last);

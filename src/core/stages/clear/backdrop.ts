@@ -91,7 +91,7 @@ function labAt(surface: Surface, x: number, y: number, scale: number): Lab {
 }
 
 /** Decimals between 8-bit colors, interpolated along the color itself. */
-function labOfDecimals(red: number, green: number, blue: number): Lab {
+export function labOfDecimals(red: number, green: number, blue: number): Lab {
   const low = labOf(Math.floor(red), Math.floor(green), Math.floor(blue));
   const high = labOf(Math.ceil(red), Math.ceil(green), Math.ceil(blue));
   const share = (red - Math.floor(red) + (green - Math.floor(green)) + (blue - Math.floor(blue))) / 3;
@@ -120,7 +120,7 @@ export function backdropColors(
   return null;
 }
 
-function checkerModel(checker: Checker, width: number, reduction: number): BackdropModel {
+export function checkerModel(checker: Checker, width: number, reduction: number): BackdropModel {
   const scale = 2 ** reduction;
   const even = labOf(checker.even.red, checker.even.green, checker.even.blue);
   const odd = labOf(checker.odd.red, checker.odd.green, checker.odd.blue);

@@ -1,9 +1,13 @@
 import { labOf } from '../../color/oklab';
+import { newSample } from '../../cut/new-sample';
 import type { Cut, Sample } from '../../cut/schema';
-import type { Steps } from '../../numeric/steps';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import { reduceRect } from '../../raster/reduce';
+import { levelsBy, measureBy } from '../../decision/carry';
+import { decisionSteps, type Decision, type Facts } from '../../decision/decide';
+import { disputed } from '../../decision/disputes';
+import type { Steps } from '../../numeric/steps';
 import { backdropColors, modelOf } from './backdrop';
 import {
   colorMemo,
@@ -14,7 +18,7 @@ import {
   toleranceLevel,
 } from './distance';
 import { joinedMapSteps, reachMapSteps, type Measure, type ReachMap } from './reach-map';
-import type { Scene } from './scene';
+import { sceneAt, type Scene } from './scene';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
 
 /** Without edge estimation alpha rises from 0 to 255 over this many units of distance above the tolerance. */
@@ -26,8 +30,35 @@ export type ReachCache = Map<string, ReachMap>;
 /** What a sample's reach map depends on; tolerance and switch are not part of it. */
 export function reachKey(sample: Sample, cut: Cut): string {
   const { x, y, to, areaPx, reach, backdrop, shade } = sample;
+  if (sample.rule === 'whole') {
+    const { tolerance } = sample;
+    return JSON.stringify(['whole', factsOf(cut), x, y, to, areaPx, tolerance, backdrop, shade]);
+  }
   const pockets = reach === 'joined' ? clearedPockets(cut) : [];
   return JSON.stringify([x, y, to, areaPx, reach, backdrop, shade, pockets]);
+}
+
+/** What a cut tells of its picture as a whole: samples that leave it to that, decided pockets, and marks. */
+export function factsOf({ clear: { samples, pockets, marks } }: Cut): Facts {
+  const place = ({ x, y }: { x: number; y: number }) => ({ x, y });
+  return {
+    goes: [
+      ...samples.filter(({ on, rule }) => on && rule === 'whole').flatMap(placesOf),
+      ...pockets.filter(({ keep }) => !keep).map(place),
+    ],
+    stays: pockets.filter(({ keep }) => keep).map(place),
+    marks,
+  };
+}
+
+function placesOf({ x, y, to }: Sample): { x: number; y: number }[] {
+  return to ? [{ x, y }, to] : [{ x, y }];
+}
+
+/** The decision that a cut's samples rest on; null where none does, or where the frame shows no backdrop. */
+export function* decisionOf(scene: Scene, cut: Cut): Steps<Decision | null> {
+  if (!actingSamples(cut).some(({ rule }) => rule === 'whole')) return null;
+  return yield* decisionSteps(scene, factsOf(cut));
 }
 
 /** Colors of samples kept for one picture. */
@@ -58,6 +89,23 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
   const key = reachKey(sample, cut);
   const known = cache.get(key);
   if (known) return known;
+  const decision = sample.rule === 'whole' ? yield* decisionSteps(scene, factsOf(cut)) : null;
+  if (!decision && sample === BY_MARKS) {
+    const { width, height } = scene.raster;
+    const nothing: ReachMap = {
+      kind: 'reach',
+      width,
+      height,
+      levels: new Uint16Array(width * height).fill(MAX_LEVEL),
+    };
+    cache.set(key, nothing);
+    return nothing;
+  }
+  if (decision) {
+    const map = yield* reachMapSteps(scene.raster, measureByWhole(scene, sample, decision), [], 'everywhere');
+    cache.set(key, map);
+    return map;
+  }
   const areas = sampleAreas(sample, scene.original);
   const seeds = areas.map((area) => reduceRect(area, scene.reduction));
   if (sample.reach === 'joined') {
@@ -75,6 +123,22 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
   return map;
 }
 
+/** A sample's distances where the decision agrees with its tolerance, the decision's where it does not. */
+function measureByWhole(scene: Scene, sample: Sample, decision: Decision): Measure {
+  if (sample === BY_MARKS || decision.byMarks)
+    return measureBy(decision.carried, scene, sample.tolerance, null);
+  const areas = sampleAreas(sample, scene.original);
+  const small = sceneAt(scene, decision.reduction);
+  const levels = new Uint16Array(decision.width * decision.height);
+  measureOf(small, sample, areas)(0, decision.height, 0, levels);
+  const limit = toleranceLevel(sample.tolerance);
+  const cleared = Uint8Array.from(levels, (level) => (level <= limit ? 1 : 0));
+  const differing = disputed(decision, cleared, levelsBy(decision.carried, small));
+  if (!differing) return measureOf(scene, sample, areas);
+  const plain = { measure: measureOf(scene, sample, areas), disputed: differing };
+  return measureBy(decision.carried, scene, sample.tolerance, plain);
+}
+
 /** The distances to a sample without its shade allowance in the rows `from` up to `to`; 0 in all others. */
 export function plainDistances(scene: Scene, sample: Sample, from: number, to: number): ReachMap {
   const { width, height } = scene.raster;
@@ -84,9 +148,25 @@ export function plainDistances(scene: Scene, sample: Sample, from: number, to: n
   return { kind: 'reach', width, height, levels };
 }
 
-/** The samples that act: none when the stage is switched off. */
-export function actingSamples(cut: Cut): Sample[] {
-  return cut.clear.on ? cut.clear.samples.filter((sample) => sample.on) : [];
+/**
+ * The samples that act: none when the stage is switched off. Of those that leave it to the picture as a whole the first acts
+ * for all: they are facts of one decision.
+ */
+export function actingSamples({ clear }: Cut): Sample[] {
+  if (!clear.on) return [];
+  const first = clear.samples.find(({ on, rule }) => on && rule === 'whole');
+  const acting = clear.samples.filter(
+    (sample) => sample.on && (sample.rule === 'tolerance' || sample === first),
+  );
+  return first || clear.marks.length === 0 ? acting : [BY_MARKS, ...acting];
+}
+
+/** What acts for marks where no sample leaves it to the picture as a whole. It has no color of its own. */
+const BY_MARKS: Sample = newSample('marks', 0, 0, { rule: 'whole', tolerance: 4, reach: 'everywhere' });
+
+/** Whether what acts has one color of background to go by. */
+export function hasColor(sample: Sample): boolean {
+  return sample !== BY_MARKS;
 }
 
 /** Marks of a mask: stays; taken away; stays, but lies only a little beyond a tolerance. */

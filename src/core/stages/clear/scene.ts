@@ -1,3 +1,4 @@
+import type { Decision, Look } from '../../decision/decide';
 import { Scratch } from '../../numeric/scratch';
 import { halve, smallCopy, type Reduced } from '../../raster/reduce';
 import { assertRaster, type Raster } from '../../raster/raster';
@@ -21,6 +22,10 @@ export interface Known {
   readonly papers: Map<string, Rgb>;
   /** Specks that are dropped, by size and settings. */
   readonly specks: Map<string, Uint8Array | null>;
+  /** What was seen of the picture as a whole; undefined as long as nobody asked. */
+  look?: Look | null;
+  /** What was decided, by what was told. */
+  readonly decisions: Map<string, Decision | null>;
   readonly scratch: Scratch;
 }
 
@@ -43,6 +48,7 @@ export function sceneOf(original: Raster): Scene {
     drawnColors: new Map(),
     papers: new Map(),
     specks: new Map(),
+    decisions: new Map(),
     scratch: new Scratch(),
   };
   return { original, raster: original, reduction: 0, known };
@@ -59,4 +65,16 @@ export function halvedScene(scene: Scene, times = 1): Scene {
 export function smallScene(scene: Scene): Scene {
   const { raster, reduction } = (scene.known.small ??= smallCopy(scene.original));
   return { ...scene, raster, reduction };
+}
+
+/** The scene at so many halvings of the original. */
+export function sceneAt(scene: Scene, reduction: number): Scene {
+  const { known, original } = scene;
+  if (scene.reduction === reduction) return scene;
+  if (scene.reduction < reduction && scene.reduction > 0)
+    return halvedScene(scene, reduction - scene.reduction);
+  const small = known.small;
+  if (small && small.reduction <= reduction)
+    return halvedScene({ ...scene, ...small }, reduction - small.reduction);
+  return halvedScene({ ...scene, raster: original, reduction: 0 }, reduction);
 }

@@ -21,7 +21,13 @@ describe('Alike', () => {
 describe('an edge whose two sides are too alike', () => {
   const cut = {
     ...untouchedCut(),
-    clear: { on: true, samples: [newSample('s1', 3, 3, { tolerance: 1 })], pockets: [], ink: null },
+    clear: {
+      on: true,
+      samples: [newSample('s1', 3, 3, { tolerance: 1 })],
+      pockets: [],
+      marks: [],
+      ink: null,
+    },
   };
   const halves = (right: number) =>
     renderCut(

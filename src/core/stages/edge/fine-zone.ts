@@ -50,7 +50,7 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
   const seeds: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      if (band[i] !== 1) continue;
+      if (band[i] !== 1 || input.solid?.[i] === 1) continue;
       if (hasCore(cleared, width, height, x, y)) continue;
       thin[i] = 1;
       seeds.push(i);
@@ -71,6 +71,7 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
   for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width), radius);
   for (let round = 0; round < GROWTH; round++) grow(input, zone, radius);
   for (let round = 0; round < FOLLOWED; round++) follow(input, zone, band, spread, radius);
+  if (input.solid) for (let i = 0; i < zone.length; i++) if (input.solid[i] === 1) zone[i] = 0;
   return zone;
 }
 

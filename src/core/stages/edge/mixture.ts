@@ -27,6 +27,8 @@ export interface EdgeInput {
   readonly around: Rect;
   /** 1 where Clear took a pixel away, row by row over `around`. */
   readonly cleared: Uint8Array;
+  /** 1 where the pixel is known to be solid subject: no threads are looked for there. Null where nothing is known. */
+  readonly solid?: Uint8Array | null;
   /** Whether the picture keeps chroma at half the resolution; see `hasHalvedChroma`. */
   readonly halvedChroma: boolean;
   /** The few colors of a drawn subject, see `drawnColors`; none where it is a photo, or nobody can tell. */

@@ -25,7 +25,7 @@ function coverage(x: number, y: number, width: number): number {
 
 function cutOut(picture: Raster, tolerance: number): Raster {
   const samples = [newSample('s1', 3, 3, { tolerance })];
-  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], ink: null } };
+  const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], marks: [], ink: null } };
   return renderCut(picture, cut).raster;
 }
 

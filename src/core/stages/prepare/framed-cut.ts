@@ -6,10 +6,12 @@ import { pixelToFrame, type Frame } from './frame';
 
 /**
  * The part of the frame that is worked on: the crop, and as much around it as to hold the samples and pockets that act
- * on it, so that cropping changes nothing of what is cleared.
+ * on it, so that cropping changes nothing of what is cleared. All of it where the picture as a whole decides.
  */
 export function workOf(frame: Frame, cut: Cut): Rect {
   const { crop } = frame;
+  if (cut.clear.marks.length > 0 || cut.clear.samples.some(({ rule }) => rule === 'whole'))
+    return { x: 0, y: 0, width: frame.width, height: frame.height };
   let left = crop.x;
   let top = crop.y;
   let right = crop.x + crop.width;
@@ -48,9 +50,9 @@ export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
     const { x, y } = pixelToFrame(frame, one.x, one.y);
     return { ...one, x: x - work.x, y: y - work.y };
   };
-  const stroke = ({ radiusPx, points }: Stroke): Stroke => ({
-    radiusPx,
-    points: points.map(([x, y]) => {
+  const stroke = <T extends Stroke>(one: T): T => ({
+    ...one,
+    points: one.points.map(([x, y]) => {
       const at = apply(frame.toFrame, x, y);
       return [at.x - work.x, at.y - work.y];
     }),
@@ -62,6 +64,7 @@ export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
       ...cut.clear,
       samples: cut.clear.samples.map(sample),
       pockets: cut.clear.pockets.filter(inside).map(place),
+      marks: cut.clear.marks.map(stroke),
     },
     edge: { ...cut.edge, fineDetail: cut.edge.fineDetail.map(stroke) },
     touchUp: { ...cut.touchUp, mends: cut.touchUp.mends.filter(reaches).map(mend) },

@@ -47,6 +47,7 @@ describe('a cut of a prepared picture', () => {
       on: true,
       samples: [newSample('s1', x, y, { tolerance: 10, areaPx: 3 })],
       pockets: [],
+      marks: [],
       ink: null,
     },
   });

@@ -15,7 +15,7 @@ import { specksOf } from './specks';
 const INK: ByInk = { on: true, channel: 'luminance', black: 40, mid: 130, white: 220, speckPx: 0 };
 const byInk = (change: Partial<ByInk> = {}): Cut => ({
   ...untouchedCut(),
-  clear: { on: true, samples: [], pockets: [], ink: { ...INK, ...change } },
+  clear: { on: true, samples: [], pockets: [], marks: [], ink: { ...INK, ...change } },
 });
 
 describe('levels', () => {

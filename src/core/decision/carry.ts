@@ -1,0 +1,353 @@
+import { labOf } from '../color/oklab';
+import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
+import { blurBox } from '../numeric/box';
+import { quantile } from '../numeric/statistics';
+import type { Raster } from '../raster/raster';
+import { checkerModel, labOfDecimals } from '../stages/clear/backdrop';
+import type { Checker } from '../stages/clear/checker';
+import { distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, type BackdropModel } from '../stages/clear/distance';
+import type { Measure } from '../stages/clear/reach-map';
+import type { Rgb } from '../stages/clear/sample-color';
+import type { Scene } from '../stages/clear/scene';
+import { colorAt } from './planes';
+import type { Sight } from './sight';
+
+/**
+ * What a decision says at each pixel of its size: solid subject; subject of threads, among which there may be background; near
+ * the border between both, where the border itself is followed or, since both are too alike, the decision; background.
+ */
+export const SOLID = 0;
+export const THREADS = 1;
+export const NEAR = 2;
+export const ALIKE = 3;
+export const BACKGROUND = 4;
+/** Background of any color, where no backdrop was seen, away from the subject. */
+export const FAR = 5;
+
+/** Subject nearer to the background than this, in pixels of the decision, is looked at again at full size. */
+const NEAR_PX = 1.5;
+
+/** The background's own color, shade included, around each place, and what of a picture is subject; at the decision's size. */
+export interface Carried {
+  readonly width: number;
+  readonly height: number;
+  readonly reduction: number;
+  /** SOLID, THREADS, NEAR, ALIKE or BACKGROUND. */
+  readonly zones: Uint8Array;
+  /** 255 where there is background, 0 elsewhere: read between pixels, a smooth border at any size. */
+  readonly mask: Uint8Array;
+  /** The background's color in the comparison space: lightness, a, b; without the pattern where there is one. */
+  readonly lab: readonly [Float32Array, Float32Array, Float32Array];
+  readonly checker: Checker | null;
+  /** The tolerance that suits it at full size; see `toleranceBy`. */
+  readonly tolerance: number;
+}
+
+/** Beyond this from the subject, in pixels of the decision, what marks call background is that in any color. */
+const FAR_PX = 3;
+
+/** How far around a place the background's color is averaged, in pixels of the decision; where there is none, farther. */
+const AROUND = [3, 14] as const;
+
+/** Less background than this share of what lies around tells no color. */
+const LEAST_AROUND = 0.08;
+
+/** Background nearer to a border than this, in pixels, may be mixed with the subject. */
+const MIXED_PX = 1.5;
+
+/** What is needed to carry a decision to any size of the picture. */
+export function carried(
+  sight: Sight,
+  goes: Uint8Array,
+  reduction: number,
+  checker: Checker | null,
+  original: Raster,
+  byMarks: boolean,
+): Carried {
+  const { width, height } = sight.planes;
+  const local = localBackdrop(sight, goes);
+  const zones = zonesOf(sight, goes, local, checker);
+  if (byMarks) {
+    const distances = new Uint8Array(goes.length);
+    chamferDistances(
+      goes.map((one) => 1 - one),
+      0,
+      width,
+      height,
+      distances,
+    );
+    for (let i = 0; i < goes.length; i++) if (distances[i]! > FAR_PX * CHAMFER_UNIT) zones[i] = FAR;
+  }
+  const lab = [0, 1, 2].map(() => new Float32Array(goes.length)) as unknown as Carried['lab'];
+  let lastKey = -1;
+  let last = { lightness: 0, a: 0, b: 0 };
+  for (let i = 0; i < goes.length; i++) {
+    const key = local[0][i]! * 1e6 + local[1][i]! * 1e3 + local[2][i]!;
+    if (key !== lastKey) {
+      const { red, green, blue } = colorAt({ channels: local }, i);
+      last = labOfDecimals(within(red), within(green), within(blue));
+      lastKey = key;
+    }
+    lab[0][i] = last.lightness;
+    lab[1][i] = last.a;
+    lab[2][i] = last.b;
+  }
+  const mask = goes.map((one) => one * 255);
+  const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker };
+  return { ...untold, tolerance: toleranceBy(untold, original) };
+}
+
+function within(value: number): number {
+  return Math.min(255, Math.max(0, value));
+}
+
+/** Subject within so many pixels of the background is of threads where borders are this share of what lies around it. */
+const THREADS_PX = 8;
+const THREADS_AROUND = 8;
+const BORDERS_SHARE = 0.42;
+
+/** In drawings on color narrow gaps between borders, as in lettering, are looked at again at full size. */
+const LETTERS_SHARE = 0.3;
+const LETTERS_PX = 10;
+
+/** Subject and background that differ by less than this, in encoded levels, are too alike to follow their border. */
+const LEAST_CONTRAST = 20;
+
+function zonesOf(
+  sight: Sight,
+  goes: Uint8Array,
+  local: Sight['backdrop'],
+  checker: Checker | null,
+): Uint8Array {
+  const { borders, planes, backdrop, clean, colored } = sight;
+  const { width, height } = planes;
+  // Before a pattern a color must stand out from both of its tones.
+  const contrast = LEAST_CONTRAST + (checker ? Math.abs(checker.even.green - checker.odd.green) / 2 : 0);
+  const depths = new Uint8Array(goes.length);
+  chamferDistances(goes, 0, width, height, depths);
+  const density = blurBox(borders, width, height, THREADS_AROUND);
+  const inside = Float32Array.from(depths, (depth) => (depth > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
+  const subject = averaged(planes.channels, backdrop, inside, width, height);
+  return Uint8Array.from(goes, (goesHere, i) => {
+    if (goesHere === 1) return BACKGROUND;
+    let squares = 0;
+    for (let c = 0; c < 3; c++) {
+      const off = subject[c]![i]! - local[c]![i]!;
+      squares += off * off;
+    }
+    const isAlike = squares < contrast * contrast;
+    const mayBeThreads = !clean && !checker && depths[i]! <= THREADS_PX * CHAMFER_UNIT;
+    if (mayBeThreads && density[i]! > BORDERS_SHARE) return THREADS;
+    if (clean && colored && density[i]! > LETTERS_SHARE && depths[i]! <= LETTERS_PX * CHAMFER_UNIT)
+      return NEAR;
+    if (depths[i]! > NEAR_PX * CHAMFER_UNIT) return SOLID;
+    return isAlike ? ALIKE : NEAR;
+  });
+}
+
+/** The color of the background around each place: of what goes, smoothed; where none is near, of the model. */
+function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array): Sight['backdrop'] {
+  const { width, height, channels, blank } = planes;
+  const counts = Float32Array.from(goes, (goesHere, i) =>
+    goesHere === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1 ? 1 : 0,
+  );
+  return averaged(channels, backdrop, counts, width, height);
+}
+
+/** Means of what counts around each place, near by where there is enough of it; `otherwise` where there is none. */
+function averaged(
+  channels: Sight['backdrop'],
+  otherwise: Sight['backdrop'],
+  counts: Float32Array,
+  width: number,
+  height: number,
+): Sight['backdrop'] {
+  const sums = channels.map((plane) => plane.map((value, i) => value * counts[i]!));
+  const out = otherwise.map((plane) => plane.slice());
+  for (const radius of [...AROUND].reverse()) {
+    const weight = blurBox(counts, width, height, radius);
+    const means = sums.map((plane) => blurBox(plane, width, height, radius));
+    for (let i = 0; i < weight.length; i++)
+      if (weight[i]! > LEAST_AROUND) for (let c = 0; c < 3; c++) out[c]![i] = means[c]![i]! / weight[i]!;
+  }
+  return out as unknown as Sight['backdrop'];
+}
+
+/** Reads a line of a plane of the decision into pixels that cover `step` of the original each. */
+function readLine(
+  plane: Float32Array | Uint8Array,
+  { width, height, reduction }: Pick<Carried, 'width' | 'height' | 'reduction'>,
+  y: number,
+  line: Float32Array,
+  out: Float32Array,
+  step: number,
+): void {
+  const scale = 2 ** reduction;
+  const v = Math.min(height - 1, Math.max(0, (y + 0.5) / scale - 0.5));
+  const top = Math.floor(v);
+  const from = top * width;
+  const to = Math.min(height - 1, top + 1) * width;
+  const share = v - top;
+  for (let x = 0; x < width; x++) line[x] = plane[from + x]! + (plane[to + x]! - plane[from + x]!) * share;
+  for (let x = 0; x < out.length; x++) {
+    const u = Math.min(width - 1, Math.max(0, ((x + 0.5) * step) / scale - 0.5));
+    const left = u | 0;
+    const own = line[left]!;
+    out[x] = left + 1 < width ? own + (line[left + 1]! - own) * (u - left) : own;
+  }
+}
+
+function middleOf({ even, odd }: Checker): Rgb {
+  return {
+    red: (even.red + odd.red) / 2,
+    green: (even.green + odd.green) / 2,
+    blue: (even.blue + odd.blue) / 2,
+  };
+}
+
+/** The background as a model for distances, at the scene's size. */
+function modelOf(
+  carried: Omit<Carried, 'tolerance'>,
+  { raster, reduction }: Pick<Scene, 'raster' | 'reduction'>,
+): BackdropModel {
+  const scale = 2 ** reduction;
+  const { checker, lab } = carried;
+  const line = new Float32Array(carried.width);
+  const read = (y: number, out: readonly Float32Array[]) => {
+    for (let c = 0; c < 3; c++) readLine(lab[c]!, carried, (y + 0.5) * scale - 0.5, line, out[c]!, scale);
+  };
+  if (!checker) return { bounds: false, fill: (y, { lightness, a, b }) => read(y, [lightness, a, b]) };
+  const pattern = checkerModel(checker, raster.width, reduction);
+  const middle = middleOf(checker);
+  const base = labOf(Math.round(middle.red), Math.round(middle.green), Math.round(middle.blue)).lightness;
+  const shade = [0, 1, 2].map(() => new Float32Array(raster.width));
+  const lit = new Float32Array(raster.width);
+  return {
+    bounds: true,
+    fill(y, row, own) {
+      read(y, shade);
+      for (let x = 0; x < lit.length; x++) {
+        shade[0]![x] = Math.min(1, shade[0]![x]! / base);
+        lit[x] = own[x]! / Math.max(0.05, shade[0]![x]!);
+      }
+      pattern.fill(y, row, lit);
+      for (const plane of [row.lightness, row.a, row.b, row.low, row.high])
+        for (let x = 0; x < lit.length; x++) plane[x]! *= shade[0]![x]!;
+    },
+  };
+}
+
+/** Lines of the picture at which tolerance is read. */
+const LINES = 64;
+
+/** Tolerance clears all but this share of the background's grain, with some room, but not this share of the subject's rim. */
+const GRAIN_SHARE = 0.985;
+const GRAIN_ROOM = 1.3;
+const RIM_SHARE = 0.15;
+const RIM_ROOM = 0.35;
+
+/** Bounds of the tolerance that is found, in its units. */
+const LEAST_TOLERANCE = 1.5;
+const MOST_TOLERANCE = 12;
+
+/** How far inside of the near zone the rim is read, in pixels of the decision. */
+const RIM_PX = 3;
+
+/**
+ * The tolerance that suits a decision at full size: beyond the grain of the background, and well below the contrast of the
+ * subject's rim. What Clear leaves of a transition is Edge's, so it need not be large.
+ */
+function toleranceBy(carried: Omit<Carried, 'tolerance'>, original: Raster): number {
+  const { width, height } = original;
+  const model = modelOf(carried, { raster: original, reduction: 0 });
+  const grain: number[] = [];
+  const rim: number[] = [];
+  const near = rimOf(carried);
+  for (let k = 0; k < LINES; k++) {
+    const y = Math.floor(((k + 0.5) * height) / LINES);
+    const line = { width, height: 1, data: original.data.subarray(y * width * 4, (y + 1) * width * 4) };
+    const levels = new Uint16Array(width);
+    const here: BackdropModel = { ...model, fill: (_y, row, own) => model.fill(y, row, own) };
+    distanceToModel(line as Raster, here, NO_SHADE, 0, 1, 0, levels);
+    const row = Math.min(carried.height - 1, y >> carried.reduction) * carried.width;
+    for (let x = 0; x < width; x++) {
+      const j = row + Math.min(carried.width - 1, x >> carried.reduction);
+      if (carried.zones[j]! >= BACKGROUND) grain.push(levels[x]!);
+      else if (near[j] === 1) rim.push(levels[x]!);
+    }
+  }
+  const most = rim.length > 0 ? (RIM_ROOM * quantile(rim, RIM_SHARE)) / STEPS_PER_UNIT : MOST_TOLERANCE;
+  const least = (GRAIN_ROOM * (quantile(grain, GRAIN_SHARE) || 0)) / STEPS_PER_UNIT;
+  const wanted = Math.max(LEAST_TOLERANCE, Math.min(MOST_TOLERANCE, Math.max(least, most)));
+  return Math.round(wanted * 10) / 10;
+}
+
+/** Marks with 1 the subject's rim: beyond what is near the background, and no farther than RIM_PX. */
+function rimOf({ zones, width, height }: Pick<Carried, 'zones' | 'width' | 'height'>): Uint8Array {
+  const depths = new Uint8Array(zones.length);
+  const background = Uint8Array.from(zones, (zone) => (zone >= BACKGROUND ? 1 : 0));
+  chamferDistances(background, 0, width, height, depths);
+  return depths.map((depth) =>
+    depth > NEAR_PX * CHAMFER_UNIT && depth <= (NEAR_PX + RIM_PX) * CHAMFER_UNIT ? 1 : 0,
+  );
+}
+
+/** The distance of each pixel to the background's color around it, at the decision's size. */
+export function levelsBy(carried: Carried, small: Pick<Scene, 'raster' | 'reduction'>): Uint16Array {
+  const levels = new Uint16Array(carried.width * carried.height);
+  distanceToModel(small.raster, modelOf(carried, small), NO_SHADE, 0, carried.height, 0, levels);
+  return levels;
+}
+
+/** The level of what is solid subject by the decision, and of nothing else. */
+export const SOLID_LEVEL = MAX_LEVEL;
+
+const NO_SHADE = { darker: 0, lighter: 0 };
+
+/**
+ * Measures a scene by a decision: the distance to the background's own color at each place, shade included, and SOLID_LEVEL where
+ * the decision is certain of the subject; scaled so that they mean at `tolerance` what they do at the decision's own. So a sharp border is found at full size, and hairs stay in the background. With a
+ * plain measure of some tolerance the decision is followed only where `disputed` says so (1, at its size), its distances so that
+ * they mean the same at that tolerance.
+ */
+export function measureBy(
+  carried: Carried,
+  scene: Scene,
+  tolerance: number,
+  plain: { readonly measure: Measure; readonly disputed: Uint8Array } | null,
+): Measure {
+  const { raster, reduction } = scene;
+  const scale = 2 ** reduction;
+  const model = modelOf(carried, scene);
+  const line = new Float32Array(carried.width);
+  const share = new Float32Array(raster.width);
+  const shift = carried.reduction - reduction;
+  const scaled = tolerance / carried.tolerance;
+  return (from, to, mark, out) => {
+    distanceToModel(raster, model, NO_SHADE, from, to, mark, out);
+    const start = from * raster.width;
+    const own = plain && out.slice(start, to * raster.width);
+    if (plain) plain.measure(from, to, mark, out);
+    for (let y = from; y < to; y++) {
+      readLine(carried.mask, carried, (y + 0.5) * scale - 0.5, line, share, scale);
+      const row = Math.min(carried.height - 1, shift >= 0 ? y >> shift : y << -shift) * carried.width;
+      for (let x = 0, i = y * raster.width; x < raster.width; x++, i++) {
+        const j = row + Math.min(carried.width - 1, shift >= 0 ? x >> shift : x << -shift);
+        if (plain && plain.disputed[j] === 0) {
+          if ((out[i]! & ~mark) >= SOLID_LEVEL) out[i] = (SOLID_LEVEL - 1) | mark;
+          continue;
+        }
+        const zone = carried.zones[j]!;
+        let level = Math.round(((own ? own[i - start]! : out[i]!) & ~mark) * scaled);
+        if (zone === SOLID) level = SOLID_LEVEL;
+        else if (zone === FAR) level = 0;
+        else if (zone === ALIKE) level = share[x]! > HALF ? 0 : SOLID_LEVEL - 1;
+        else if (level >= SOLID_LEVEL) level = SOLID_LEVEL - 1;
+        out[i] = level | mark;
+      }
+    }
+  };
+}
+
+/** More background than this on the mask, of 255, is background where both are alike. */
+const HALF = 127.5;

@@ -1,0 +1,166 @@
+import { describe, expect, it } from 'vitest';
+import { paint } from '../../../tests/make/pictures';
+import { seededRandom } from '../numeric/random';
+import { runToEnd } from '../numeric/steps';
+import type { Raster } from '../raster/raster';
+import { sceneOf } from '../stages/clear/scene';
+import { decisionSteps, type Decision, type Facts } from './decide';
+
+const NOTHING_TOLD: Facts = { goes: [], stays: [], marks: [] };
+const decided = (picture: Raster, facts: Partial<Facts> = {}): Decision =>
+  runToEnd(decisionSteps(sceneOf(picture), { ...NOTHING_TOLD, ...facts }))!;
+
+type Color = readonly [number, number, number];
+const gray = (level: number): Color => [level, level, level];
+
+/** A picture with grain, of which `paintAt` gives the clean color. */
+function photo(
+  width: number,
+  height: number,
+  grain: number,
+  paintAt: (x: number, y: number) => Color,
+): Raster {
+  const random = seededRandom(11);
+  return paint(width, height, (x, y) => {
+    const noise = (random() + random() + random() - 1.5) * grain;
+    return paintAt(x, y).map((value) => Math.round(Math.min(255, Math.max(0, value + noise)))) as [
+      number,
+      number,
+      number,
+    ];
+  });
+}
+
+/** Whether what is drawn around the middle goes, and the share of the picture that goes. */
+const goesAt = ({ goes, width, reduction }: Decision, x: number, y: number) =>
+  goes[(y >> reduction) * width + (x >> reduction)] === 1;
+const far = (x: number, y: number) => Math.hypot(x - 200, y - 150);
+
+describe('the decision', () => {
+  it('keeps a white ball on white paper, whose light passes through the color of the paper', () => {
+    const picture = photo(400, 300, 3, (x, y) => {
+      if (far(x, y) > 90) return gray(240);
+      const light = (x - 200) / 90 - (y - 150) / 120;
+      return gray(228 + 14 * Math.max(-1, Math.min(1, light)) + (far(x, y) > 86 ? -8 : 0));
+    });
+    const decision = decided(picture);
+    let lost = 0;
+    let ball = 0;
+    for (let y = 0; y < 300; y++)
+      for (let x = 0; x < 400; x++)
+        if (far(x, y) < 88) {
+          ball++;
+          if (goesAt(decision, x, y)) lost++;
+        }
+    expect(lost / ball).toBeLessThan(0.03);
+    expect(goesAt(decision, 10, 10)).toBe(true);
+  });
+
+  it('takes a gray patch for a shadow where its rim is soft, and for a thing where it is sharp', () => {
+    const patch = (rim: number) =>
+      photo(400, 300, 3, (x, y) => {
+        const inside = Math.min(1, Math.max(0, (70 - far(x, y)) / rim + 0.5));
+        return gray(236 - 60 * inside);
+      });
+    expect(goesAt(decided(patch(60)), 200, 150)).toBe(true);
+    expect(goesAt(decided(patch(1)), 200, 150)).toBe(false);
+  });
+
+  it('lets no shade leak into a thing through a gap in its outline', () => {
+    const picture = photo(400, 300, 2, (x, y) => {
+      const edge = Math.abs(far(x, y) - 90) < 2;
+      const gap = Math.abs(y - 150) < 4 && x > 200;
+      if (edge && !gap) return gray(120);
+      return far(x, y) < 90 ? gray(205) : gray(240);
+    });
+    const decision = decided(picture);
+    expect(goesAt(decision, 200, 150)).toBe(false);
+    expect(goesAt(decision, 200, 20)).toBe(true);
+  });
+
+  it('clears a hole with the light of the backdrop, and keeps an enclosed area of another light', () => {
+    const ring = (inside: number) =>
+      photo(400, 300, 3, (x, y) => {
+        const base = 190 + 0.1 * x;
+        return far(x, y) < 40 ? gray(base + inside) : far(x, y) < 80 ? [60, 90, 140] : gray(base);
+      });
+    const hole = decided(ring(0));
+    expect(goesAt(hole, 200, 150)).toBe(true);
+    expect(hole.areas).toMatchObject([{ goes: true, why: 'same-light', sure: true }]);
+    expect(goesAt(decided(ring(9)), 200, 150)).toBe(false);
+  });
+
+  it('obeys what it is told of an area, and changes nothing else', () => {
+    const picture = photo(400, 300, 0, (x, y) =>
+      far(x, y) < 80 && far(x, y) >= 30 ? [160, 40, 50] : gray(255),
+    );
+    const free = decided(picture);
+    const at = { x: 200, y: 150 };
+    for (const [facts, goes] of [
+      [{ goes: [at] }, true],
+      [{ stays: [at] }, false],
+    ] as const) {
+      const told = decided(picture, facts);
+      expect(goesAt(told, 200, 150)).toBe(goes);
+      expect(told.areas).toMatchObject([{ why: 'told', sure: true, goes }]);
+      const elsewhere = told.goes.filter((one, i) => {
+        const x = i % told.width;
+        return (
+          far(x << told.reduction, ((i - x) / told.width) << told.reduction) > 60 && one !== free.goes[i]
+        );
+      });
+      expect(elsewhere.length).toBe(0);
+    }
+  });
+
+  it('is not sure of white in a drawing on white, and says what it takes it for', () => {
+    const drawn = (hole: number) =>
+      photo(400, 300, 0, (x, y) => (far(x, y) < 110 && far(x, y) >= hole ? [30, 60, 150] : gray(255)));
+    expect(decided(drawn(30)).areas).toMatchObject([{ goes: false, why: 'solid', sure: false }]);
+    expect(decided(drawn(90)).areas).toMatchObject([{ goes: true, why: 'open-work', sure: false }]);
+  });
+
+  it('finds the backdrop although the subject covers three sides of the frame in part', () => {
+    const picture = photo(400, 300, 2, (x, y) =>
+      x > 120 && x < 320 && y > 60 ? [170, 60, 40] : y > 200 && x > 300 ? [40, 60, 40] : gray(225 + 0.05 * x),
+    );
+    const decision = decided(picture);
+    expect(goesAt(decision, 20, 150)).toBe(true);
+    expect(goesAt(decision, 200, 20)).toBe(true);
+    expect(goesAt(decision, 220, 295)).toBe(false);
+  });
+
+  it('clears a shadow that lies on a painted-in checkerboard', () => {
+    const picture = photo(480, 360, 0, (x, y) => {
+      const tone = (Math.floor(x / 12) + Math.floor(y / 12)) % 2 === 0 ? 255 : 204;
+      const shade = 1 - 0.4 * Math.exp(-(((x - 240) / 90) ** 2) - ((y - 290) / 26) ** 2);
+      return Math.hypot(x - 240, y - 150) < 90 ? [200, 60, 60] : gray(tone * shade);
+    });
+    const decision = decided(picture);
+    for (const [x, y] of [
+      [240, 300],
+      [228, 300],
+      [330, 290],
+    ] as const)
+      expect(goesAt(decision, x, y)).toBe(true);
+    expect(goesAt(decision, 240, 150)).toBe(false);
+  });
+
+  it('takes what is transparent for background, and no border for one that it makes', () => {
+    const picture = photo(400, 300, 2, (x, y) => (far(x, y) < 60 ? [60, 90, 160] : gray(230)));
+    for (let i = 0; i < 400 * 300; i++)
+      if ((i % 400) + Math.floor(i / 400) < 120) picture.data[i * 4 + 3] = 0;
+    const decision = decided(picture);
+    expect(goesAt(decision, 10, 10)).toBe(true);
+    expect(goesAt(decision, 100, 60)).toBe(true);
+    expect(goesAt(decision, 200, 150)).toBe(false);
+  });
+
+  it('is the same every time, and is taken once for the same facts', () => {
+    const picture = photo(400, 300, 3, (x, y) => (far(x, y) < 60 ? [60, 90, 160] : gray(230)));
+    expect(decided(picture).goes).toEqual(decided(picture).goes);
+    const scene = sceneOf(picture);
+    const take = () => runToEnd(decisionSteps(scene, NOTHING_TOLD));
+    expect(take()).toBe(take());
+  });
+});

@@ -1,0 +1,328 @@
+import { halvingsTo } from '../raster/reduce';
+import type { Steps } from '../numeric/steps';
+import { checkerOf } from '../stages/clear/backdrop';
+import type { Checker } from '../stages/clear/checker';
+import { sceneAt, type Scene } from '../stages/clear/scene';
+import type { Mark } from '../cut/schema';
+import type { Raster } from '../raster/raster';
+import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
+import { carried, type Carried } from './carry';
+import { decideEnclosed, shadeAreas, type Area, type AreaReason } from './enclosed';
+import { planesOf, withoutPattern } from './planes';
+import { regionsOf } from './regions';
+import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
+import { dropShadowRims, explain, NEVER, refit, seeing, type Sight } from './sight';
+
+/** A place of the original, in pixels. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** What was told of a picture: places of background and places of the subject. */
+export interface Facts {
+  readonly goes: readonly Place[];
+  readonly stays: readonly Place[];
+  /** Strokes over both. */
+  readonly marks: readonly Mark[];
+}
+
+/** Subject or background, decided for the picture as a whole at a reduced size. */
+export interface Decision {
+  readonly width: number;
+  readonly height: number;
+  /** The original was halved so many times. */
+  readonly reduction: number;
+  /** 1 where there is background, 0 where there is subject. */
+  readonly goes: Uint8Array;
+  /** 1 where that rests on what was told, or on what an enclosed area is part of. */
+  readonly firm: Uint8Array;
+  /** Whether there is no grain: drawn, not photographed. */
+  readonly clean: boolean;
+  /** Whether the backdrop has so much color that it tells what is its shade. */
+  readonly colored: boolean;
+  /** How far the nearest border is, in thirds of a pixel. */
+  readonly toBorder: Uint8Array;
+  /** 1 in enclosed areas that are so small or narrow that what is around them may have changed their look. */
+  readonly doubtful: Uint8Array;
+  /** Enclosed areas that look like the backdrop; in pixels of the original. */
+  readonly areas: readonly Area[];
+  /** The share of the frame that one smooth backdrop explains, 0 to 1. */
+  readonly frameShare: number;
+  /** Whether no backdrop was seen and the marks alone decided, with what is around them. */
+  readonly byMarks: boolean;
+  /** Whether a shade was taken for background. */
+  readonly shaded: boolean;
+  readonly carried: Carried;
+}
+
+/** What was seen of a picture, whatever may be told of it. */
+export interface Look {
+  readonly sight: Sight;
+  readonly reduction: number;
+  readonly checker: Checker | null;
+  /** What goes before anything enclosed does. */
+  readonly outside: Uint8Array;
+}
+
+/** The decision is taken at no more than so many pixels. */
+const MOST_PIXELS = 400_000;
+
+/** How much the model of the backdrop may be off, in turns: at first it knows no more than the frame. */
+const SLACK = [2.5, 1, 1] as const;
+
+/** Decisions kept for one picture, for undo and redo. */
+const MOST_DECISIONS = 4;
+
+/**
+ * Decides for every pixel at once whether it is subject or background, from where borders are, how the backdrop or a shade on
+ * it explains a pixel, and what is enclosed. Null where the frame shows no backdrop. The same picture and facts give the
+ * same decision everywhere. Kept with the picture, as is what was seen of it.
+ */
+export function* decisionSteps(scene: Scene, facts: Facts): Steps<Decision | null> {
+  const { known } = scene;
+  const key = JSON.stringify(facts);
+  const before = known.decisions.get(key);
+  if (before !== undefined) return before;
+  if (known.look === undefined) known.look = yield* lookSteps(scene);
+  const decision = known.look && decideBy(known.look, facts, scene.original);
+  known.decisions.set(key, decision);
+  if (known.decisions.size > MOST_DECISIONS) known.decisions.delete(known.decisions.keys().next().value!);
+  return decision;
+}
+
+/** Looks at a picture: where its backdrop is, where borders are, and what is reached from outside. */
+function* lookSteps(whole: Scene): Steps<Look | null> {
+  const { width, height } = whole.original;
+  const scene = sceneAt(whole, halvingsTo(MOST_PIXELS, width, height));
+  const { raster, reduction } = scene;
+  const checker = checkerOf(scene);
+  const plain = planesOf(raster);
+  const planes = checker ? withoutPattern(plain, checker, 2 ** reduction) : plain;
+  yield { stage: 'proposal', done: 1, total: 4 };
+  const sight = seeing(planes);
+  if (!sight) return null;
+  yield { stage: 'proposal', done: 2, total: 4 };
+  let outside: Uint8Array = new Uint8Array(0);
+  for (let turn = 0; turn < SLACK.length; turn++) {
+    explain(sight, SLACK[turn]!);
+    if (sight.colored && turn === 1) dropShadowRims(sight);
+    outside = roll(sight, []);
+    if (turn < SLACK.length - 1) refit(sight, outside);
+    yield { stage: 'proposal', done: 2, total: 4 };
+  }
+  takeOpenPieces(sight, outside);
+  yield { stage: 'proposal', done: 3, total: 4 };
+  return { sight, reduction, checker, outside };
+}
+
+/** A frame of which less than this is backdrop is too busy to tell. */
+export const LEAST_FRAME = 0.55;
+
+/** By the backdrop where there is one; else by marks. Null where there are none on either side. */
+function decideBy(look: Look, facts: Facts, original: Raster): Decision | null {
+  if (look.sight.frameShare >= LEAST_FRAME) return decide(look, facts, original);
+  const isOneSided = facts.marks.every(({ goes }) => goes) || facts.marks.every(({ goes }) => !goes);
+  return isOneSided ? null : decideByMarks(look, facts, original);
+}
+
+/** Decides by marks alone, with the colors and textures under and around them. */
+function decideByMarks(
+  { sight, reduction }: Look,
+  { goes: places, stays, marks }: Facts,
+  original: Raster,
+): Decision {
+  const { planes, frameShare, clean, colored, toBorder } = sight;
+  const { width, height } = planes;
+  const dots = (list: readonly Place[], isGoing: boolean): Mark[] =>
+    list.map(({ x, y }) => ({ goes: isGoing, radiusPx: 2 ** reduction, points: [[x + 0.5, y + 0.5]] }));
+  const all = [...marks, ...dots(places, true), ...dots(stays, false)];
+  const likely = likelyGoes(planes, all, reduction);
+  const goes = Uint8Array.from(likely, (share) => (share > 0.5 ? 1 : 0));
+  dropUnmarked(goes, marksOf(all, width, height, reduction), width, height);
+  return {
+    width,
+    height,
+    reduction,
+    goes,
+    firm: new Uint8Array(goes.length),
+    doubtful: new Uint8Array(goes.length),
+    clean,
+    colored,
+    toBorder,
+    areas: unsureAreas(likely, width, height).map((area) => enlarged(area, reduction, original)),
+    frameShare,
+    byMarks: true,
+    shaded: false,
+    carried: carried(sight, goes, reduction, null, original, true),
+  };
+}
+
+/** Decides what is enclosed, and obeys what was told. */
+function decide({ sight, reduction, checker, outside }: Look, facts: Facts, original: Raster): Decision {
+  const { width, height } = sight.planes;
+  const told = toldOf(facts, original, width, reduction);
+  const pattern = checker && { checker, scale: 2 ** reduction };
+  const enclosed = decideEnclosed(sight, outside, pattern, told);
+  const { areas: found, of, doubts } = enclosed;
+  const seeds: number[] = [];
+  for (let i = 0; i < of.length; i++) if (of[i]! >= 0 && found[of[i]!]!.goes) seeds.push(i);
+  const seeded = new Uint8Array(of.length);
+  for (const [i, answer] of told) {
+    if (answer === -1 || of[i]! >= 0 || outside[i] === 1 || seeded[i] === 1) continue;
+    for (const j of around(sight, outside, i)) {
+      if (seeded[j] === 1) continue;
+      seeded[j] = 1;
+      seeds.push(j);
+    }
+  }
+  const goes = seeds.length > 0 ? roll(sight, seeds) : outside.slice();
+  if (seeds.length > 0) takeOpenPieces(sight, goes);
+  takeBorders(sight, goes);
+  takeGrain(sight, goes);
+  let holds = 0;
+  for (const [i, answer] of told)
+    if (answer === -1 && goes[i] === 1 && holds++ < MOST_HOLDS) hold(sight, goes, seeds, i);
+  for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
+  const firm = new Uint8Array(goes.length);
+  for (const i of told.keys()) firm[i] = 1;
+  const doubtful = new Uint8Array(goes.length);
+  for (let i = 0; i < of.length; i++) {
+    const area = of[i]! >= 0 ? found[of[i]!]! : null;
+    if (!area) continue;
+    if (FIRM.has(area.why)) firm[i] = 1;
+    else if (doubts[of[i]!]) doubtful[i] = 1;
+  }
+  return {
+    width,
+    height,
+    reduction,
+    goes,
+    firm,
+    doubtful,
+    clean: sight.clean,
+    colored: sight.colored,
+    toBorder: sight.toBorder,
+    areas: [...found, ...shadeAreas(sight, goes, enclosed, told)].map((area) =>
+      enlarged(area, reduction, original),
+    ),
+    frameShare: sight.frameShare,
+    byMarks: false,
+    shaded: shadeOf(sight, goes) > LEAST_SHADE,
+    carried: carried(sight, goes, reduction, checker, original, false),
+  };
+}
+
+/** So many places that stay are looked at with what is around them; all others stay by themselves. */
+const MOST_HOLDS = 40;
+
+/** Reasons that no color can outweigh. */
+const FIRM: ReadonlySet<AreaReason> = new Set<AreaReason>(['told', 'holds-parts', 'solid']);
+
+/** An area in pixels of the original. */
+function enlarged(area: Area, reduction: number, { width, height }: Raster): Area {
+  const scale = 2 ** reduction;
+  const [left, top, right, bottom] = area.box;
+  return {
+    ...area,
+    x: Math.min(width - 1, area.x * scale + (scale >> 1)),
+    y: Math.min(height - 1, area.y * scale + (scale >> 1)),
+    pixels: area.pixels * scale * scale,
+    box: [
+      left * scale,
+      top * scale,
+      Math.min(width, (right + 1) * scale) - 1,
+      Math.min(height, (bottom + 1) * scale) - 1,
+    ],
+  };
+}
+
+/** Less shade than this share of the picture is not worth a word. */
+const LEAST_SHADE = 0.002;
+
+/** The share of the picture that the largest shade of the backdrop takes which goes. */
+function shadeOf({ planes, clearance, reach }: Sight, goes: Uint8Array): number {
+  const { width, height } = planes;
+  const isShade = (i: number) => goes[i] === 1 && clearance[i]! >= 0.99 * reach && clearance[i]! < NEVER;
+  const pieces = regionsOf(width, height, isShade).list.map(({ pixels }) => pixels);
+  return Math.max(0, ...pieces) / goes.length;
+}
+
+/** What was told, by the pixel of the decision: 1 goes, -1 stays. Places outside of the picture say nothing. */
+function toldOf(facts: Facts, original: Raster, width: number, reduction: number): Map<number, 1 | -1> {
+  const told = new Map<number, 1 | -1>();
+  const tell = (places: readonly Place[], answer: 1 | -1) => {
+    for (const { x, y } of places)
+      if (x < original.width && y < original.height)
+        told.set((y >> reduction) * width + (x >> reduction), answer);
+  };
+  tell(facts.goes, 1);
+  tell(facts.stays, -1);
+  const height = Math.ceil(original.height / 2 ** reduction);
+  marksOf(facts.marks, width, height, reduction).forEach((answer, i) => {
+    if (answer !== 0) told.set(i, answer > 0 ? 1 : -1);
+  });
+  return told;
+}
+
+/** How far what hangs together with a told place may differ from it, in units of noise. */
+const LIKE_TOLD = 8;
+
+/**
+ * What goes with a place that was told to be background: all around it, up to borders, that could be the backdrop or its shade;
+ * where the place itself could not, what looks like it.
+ */
+function around({ planes, calm, noise, borders, clearance }: Sight, goes: Uint8Array, at: number): number[] {
+  const { width, height } = planes;
+  const own = calm.map((plane) => plane[at]!);
+  const like = (i: number) => {
+    let off = 0;
+    for (let c = 0; c < 3; c++) {
+      const far = (calm[c]![i]! - own[c]!) / noise[c]!;
+      off += far * far;
+    }
+    return off < LIKE_TOLD * LIKE_TOLD;
+  };
+  const belongs = clearance[at]! < NEVER ? (i: number) => clearance[i]! < NEVER : like;
+  return placesAround(width, height, at, (i) => goes[i] === 0 && borders[i] === 0 && belongs(i));
+}
+
+/** The pixels that hang together with one among those that are `inside`; it alone where it is not. */
+function placesAround(width: number, height: number, at: number, inside: (i: number) => boolean): number[] {
+  const { of, list, places } = regionsOf(width, height, inside);
+  const own = of[at]!;
+  return own < 0 ? [at] : Array.from(places.subarray(list[own]!.from, list[own]!.to));
+}
+
+/** Clearances tried, in turn, to hold what was told to stay: times the usual. */
+const STRICTER = [2, 4, 8];
+
+/**
+ * Takes back from what goes the piece around a place that stays: all of a shade, or what is not reached where more room is
+ * asked for between borders.
+ */
+function hold(sight: Sight, goes: Uint8Array, seeds: readonly number[], at: number): void {
+  const { planes, clearance, reach } = sight;
+  const { width, height } = planes;
+  const isShade = (i: number) => clearance[i]! >= 0.5 * reach;
+  const strict = isShade(at) ? null : stricter(sight, seeds, at);
+  const isHeld = strict ? (i: number) => strict[i] === 0 : isShade;
+  for (const i of placesAround(width, height, at, (i) => goes[i] === 1 && isHeld(i))) goes[i] = 0;
+}
+
+/** What goes where so much more room is asked for between borders that a place stays. Null where nothing is enough. */
+function stricter(sight: Sight, seeds: readonly number[], at: number): Uint8Array | null {
+  const { clearance } = sight;
+  const usual = clearance.slice();
+  let found: Uint8Array | null = null;
+  for (const times of STRICTER) {
+    for (let i = 0; i < clearance.length; i++)
+      clearance[i] = usual[i]! >= NEVER ? NEVER : Math.max(2, usual[i]!) * times;
+    const tried = roll(sight, seeds);
+    if (tried[at] === 1) continue;
+    found = tried;
+    break;
+  }
+  clearance.set(usual);
+  return found;
+}

@@ -1,0 +1,13 @@
+import type { AreaReason } from './enclosed';
+
+/** Why an enclosed area stays, in words for one and for several; what goes needs no words. */
+export const WHY_STAYS: Readonly<Partial<Record<AreaReason, readonly [string, string]>>> = {
+  told: ['you asked for it', 'you asked for them'],
+  'off-pattern': ['the pattern does not go on in it', 'the pattern does not go on in them'],
+  'other-color': ['its color differs from the background', 'their color differs from the background'],
+  'soft-rim': ['its rim is soft, like a shine', 'their rims are soft, like a shine'],
+  'holds-parts': ['it holds parts of its own', 'they hold parts of their own'],
+  solid: ['it is a small part of a solid shape', 'they are small parts of a solid shape'],
+  unmarked: ['it is like what is marked on either side', 'they are like what is marked on either side'],
+  shade: ['it could be the shade of the background', 'they could be shades of the background'],
+};

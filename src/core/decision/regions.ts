@@ -1,0 +1,63 @@
+/** A region of a plane: a run of places in `Regions.places`. */
+export interface Region {
+  readonly index: number;
+  readonly from: number;
+  readonly to: number;
+  readonly pixels: number;
+}
+
+export interface Regions {
+  readonly list: readonly Region[];
+  /** The region's index of every pixel; -1 where there is none. */
+  readonly of: Int32Array;
+  /** The pixels of all regions, one region after another. */
+  readonly places: Int32Array;
+}
+
+/** What hangs together by edges among the pixels that are `inside`. */
+export function regionsOf(width: number, height: number, inside: (i: number) => boolean): Regions {
+  const pixels = width * height;
+  const of = new Int32Array(pixels).fill(-1);
+  const places = new Int32Array(pixels);
+  const list: Region[] = [];
+  let end = 0;
+  for (let start = 0; start < pixels; start++) {
+    if (of[start]! >= 0 || !inside(start)) continue;
+    const from = end;
+    const index = list.length;
+    const take = (i: number) => {
+      if (of[i]! >= 0 || !inside(i)) return;
+      of[i] = index;
+      places[end++] = i;
+    };
+    take(start);
+    for (let k = from; k < end; k++) {
+      const i = places[k]!;
+      const x = i % width;
+      if (x > 0) take(i - 1);
+      if (x < width - 1) take(i + 1);
+      if (i >= width) take(i - width);
+      if (i < pixels - width) take(i + width);
+    }
+    list.push({ index, from, to: end, pixels: end - from });
+  }
+  return { list, of, places };
+}
+
+/** Calls back for every neighbor by an edge of a region's pixels that does not belong to it. */
+export function forEachOutside(
+  regions: Regions,
+  { index, from, to }: Region,
+  width: number,
+  tell: (i: number) => void,
+): void {
+  const { of, places } = regions;
+  for (let k = from; k < to; k++) {
+    const i = places[k]!;
+    const x = i % width;
+    if (x > 0 && of[i - 1] !== index) tell(i - 1);
+    if (x < width - 1 && of[i + 1] !== index) tell(i + 1);
+    if (i >= width && of[i - width] !== index) tell(i - width);
+    if (i < of.length - width && of[i + width] !== index) tell(i + width);
+  }
+}
