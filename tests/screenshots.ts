@@ -55,6 +55,16 @@ try {
   await page.getByText('Stroke 1,').waitFor();
   await shoot(page, 'bench-fine-detail', [560, 520]);
   await page.keyboard.press('Control+z');
+  await page.keyboard.press('2');
+  await page.locator('label').filter({ hasText: 'By marks' }).click();
+  await dragSheet(page, [0.44, 0.3], [0.5, 0.45], [0.56, 0.3]);
+  await page.getByText('Mark 1: stays').waitFor();
+  await page.keyboard.press('b');
+  await dragSheet(page, [0.15, 0.12], [0.85, 0.12], [0.9, 0.85]);
+  await page.getByText('Mark 2: goes').waitFor();
+  await shoot(page, 'bench-marks');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
   await openPiece(page, 'ostrel-signature-phone');
   await page.getByRole('group', { name: 'Read' }).getByRole('button', { name: /best/ }).waitFor();
   await shoot(page, 'bench-levels');

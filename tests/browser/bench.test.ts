@@ -721,3 +721,54 @@ describe('trouble', () => {
     }
   });
 });
+
+describe('marks', () => {
+  type Place = readonly [number, number];
+  const BUSY = { width: 200, height: 150 };
+
+  /** The colors at some pixels of the full-size result, where no mark covers it. */
+  async function colorsAt(...pixels: Place[]): Promise<string[]> {
+    await page.keyboard.press('3');
+    await waitForFullSize(page);
+    const found = await sheetColors(page, await onSheet(page, BUSY, pixels));
+    await page.keyboard.press('2');
+    return found;
+  }
+
+  /** Leads the brush over the sheet, from pixel to pixel. */
+  async function stroke(...pixels: Place[]): Promise<void> {
+    const box = await sheetBox(page);
+    const places = (await onSheet(page, BUSY, pixels)).map(
+      ([across, down]) => [box.x + across * box.width, box.y + down * box.height] as const,
+    );
+    await page.mouse.move(...places[0]!);
+    await page.mouse.down();
+    for (const place of places.slice(1)) await page.mouse.move(...place, { steps: 8 });
+    await page.mouse.up();
+  }
+
+  it('open for a busy picture, say what to do next, and are obeyed by mouse and keyboard', async () => {
+    await openPiece('busy');
+    await page.getByText('Draw a rough stroke or two over what stays').waitFor();
+    await page.getByRole('radio', { name: 'Magenta backing' }).click();
+    await stroke([80, 75], [120, 75]);
+    await page.getByText('Now mark what goes').waitFor();
+    await page.keyboard.press('b');
+    await stroke([20, 20], [180, 20]);
+    await page.getByText('Mark 2: goes').waitFor();
+    const [stays, goes] = await colorsAt([100, 75], [100, 20]);
+    expect(goes).toBe('#ff00ff');
+    expect(stays).not.toBe('#ff00ff');
+    await page.locator('[data-cursor]').focus();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.getByText('Mark 3: goes').waitFor();
+    await undo().click();
+    await page.getByText('Mark 3: goes').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Delete mark 2' }).click();
+    await page.getByText('Now mark what goes').waitFor();
+    expect(await colorsAt([100, 20])).not.toEqual(['#ff00ff']);
+    await page.reload();
+    await page.getByText('Mark 1: stays').waitFor();
+  });
+});

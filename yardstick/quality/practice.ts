@@ -168,7 +168,6 @@ function clickedCut({ hint }: PracticeCase, picture: Raster): Proposal {
     goes: whole(hint.samples.slice(0, SAMPLES)),
     pockets: whole(hint.pockets),
     keep: whole(hint.keep),
-    method: 'color',
   });
 }
 

@@ -182,7 +182,7 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
   takeGrain(sight, goes);
   let holds = 0;
   for (const [i, answer] of told)
-    if (answer === -1 && goes[i] === 1 && holds++ < MOST_HOLDS) hold(sight, goes, seeds, i);
+    if (answer === -1 && goes[i] === 1 && holds++ < MOST_HOLDS) hold(sight, goes, seeds, told, i);
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
@@ -294,6 +294,9 @@ function placesAround(width: number, height: number, at: number, inside: (i: num
   return own < 0 ? [at] : Array.from(places.subarray(list[own]!.from, list[own]!.to));
 }
 
+/** No more than this share of the picture hangs together with one place that stays; of more only what is near. */
+const MOST_HELD = 0.1;
+
 /** Clearances tried, in turn, to hold what was told to stay: times the usual. */
 const STRICTER = [2, 4, 8];
 
@@ -301,13 +304,25 @@ const STRICTER = [2, 4, 8];
  * Takes back from what goes the piece around a place that stays: all of a shade, or what is not reached where more room is
  * asked for between borders.
  */
-function hold(sight: Sight, goes: Uint8Array, seeds: readonly number[], at: number): void {
+function hold(
+  sight: Sight,
+  goes: Uint8Array,
+  seeds: readonly number[],
+  told: ReadonlyMap<number, 1 | -1>,
+  at: number,
+): void {
   const { planes, clearance, reach } = sight;
   const { width, height } = planes;
   const isShade = (i: number) => clearance[i]! >= 0.5 * reach;
   const strict = isShade(at) ? null : stricter(sight, seeds, at);
   const isHeld = strict ? (i: number) => strict[i] === 0 : isShade;
-  for (const i of placesAround(width, height, at, (i) => goes[i] === 1 && isHeld(i))) goes[i] = 0;
+  const whole = placesAround(width, height, at, (i) => goes[i] === 1 && isHeld(i));
+  const isTooMuch = whole.length > MOST_HELD * goes.length || whole.some((i) => told.get(i) === 1);
+  const [x0, y0] = [at % width, Math.floor(at / width)];
+  for (const i of whole) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    if (!isTooMuch || Math.max(Math.abs(x - x0), Math.abs(y - y0)) <= reach) goes[i] = 0;
+  }
 }
 
 /** What goes where so much more room is asked for between borders that a place stays. Null where nothing is enough. */
