@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { newSample } from '../src/core/cut/new-sample';
 import { untouchedCut } from '../src/core/cut/parse';
 import type { Cut } from '../src/core/cut/schema';
+import { decisionSteps, type Facts } from '../src/core/decision/decide';
 import { checkCut } from '../src/core/findings/check-cut';
 import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
@@ -25,6 +26,11 @@ export interface CoreRow {
   readonly fullCutMs: number;
   /** Looking at the picture and proposing a cut, at working size. */
   readonly proposalMs: number;
+  /** Deciding what is subject for the picture as a whole, with nothing known yet; then with another place told. */
+  readonly decisionMs: number;
+  readonly againMs: number;
+  /** Encoding the picture as PNG. */
+  readonly encodeMs: number;
   /** The whole cut with the edge moved, softened and evened. */
   readonly shapedMs: number;
   /** The Edge stage alone, not shaped, and the clearing that goes before it. */
@@ -40,6 +46,8 @@ export interface CoreRow {
 }
 
 const ROUNDS = 3;
+
+const NOTHING_TOLD: Facts = { goes: [], stays: [], marks: [] };
 
 /** What a finished picture takes a pixel; no working memory. */
 const RESULT_BYTES = 4;
@@ -80,6 +88,9 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
   const cutout = runToEnd(renderScene(scene, cut, warm));
   const frame = frameOf(cut.prepare, width, height);
   const input = { original: raster, scene, cut, frame, window: frame.crop, cutout };
+  runToEnd(decisionSteps(scene, NOTHING_TOLD));
+  let told = 0;
+  const toldAt = (x: number): Facts => ({ ...NOTHING_TOLD, goes: [{ x, y: 0 }] });
   const checks = () => checkCut(input, warm, new Map());
   return {
     megapixels,
@@ -96,6 +107,13 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     clearingMs: reachMs + plainMs,
     fullCutMs: await median(() => void runToEnd(renderScene(scene, cut, new Map()))),
     proposalMs: await median(() => void propose(raster)),
+    decisionMs: await median(() => void runToEnd(decisionSteps(sceneOf(raster), NOTHING_TOLD))),
+    againMs: await median(() => void runToEnd(decisionSteps(scene, toldAt(told++)))),
+    encodeMs: await median(() =>
+      sharp(data, { raw: { width, height, channels: 4 } })
+        .png()
+        .toBuffer(),
+    ),
     shapedMs: await lookupOf(shaped),
     reachBytesPerPixel: peakBytesPerPixel(raster, reachOfSample(scene, sample, cut, new Map())),
     edgeBytesPerPixel: peakBytesPerPixel(raster, renderScene(sceneOf(raster), shaped, warm)) - RESULT_BYTES,
@@ -154,6 +172,8 @@ function print(rows: readonly CoreRow[]): void {
         checks: cell(row.checksMs),
         'longest step of checks': row.checkStepMs.toFixed(0),
         proposal: cell(row.proposalMs),
+        'decision (decoding and encoding)': `${row.decisionMs.toFixed(0)} (${times(row.decisionMs, row.decodeMs + row.encodeMs)})`,
+        'decision with another place': row.againMs.toFixed(0),
         'reach, bytes/px': row.reachBytesPerPixel.toFixed(2),
         'edge, bytes/px': row.edgeBytesPerPixel.toFixed(2),
         'peak RSS, MB/MP': row.peakRssMbPerMegapixel.toFixed(0),

@@ -46,87 +46,106 @@ const LEFT = 0.1;
 const AROUND_PX = 4;
 
 /**
- * Where a decision and what a tolerance clears (1 in `cleared`, at the decision's size) differ in more than detail, so that the
- * decision must be followed (`levels` are distances to the background around each place): 1 there, 0 elsewhere; null where they differ nowhere. A tolerance sees the picture at its full size and is
- * the better judge of slits, threads and specks; the decision sees borders and what belongs together.
+ * Where a decision and what a tolerance clears (1 in `cleared`, at the decision's size) differ in more than detail, so that
+ * the decision must be followed: 1 there, 0 elsewhere; null where there is no such place. `levels` are distances to the
+ * background around each place. A tolerance sees the picture at its full size and is the better judge of slits, threads and
+ * specks; the decision sees borders and what belongs together.
  */
-export function disputed(
-  { width, height, goes, firm, doubtful, clean, colored, toBorder, carried }: Decision,
-  cleared: Uint8Array,
-  levels: Uint16Array,
-): Uint8Array | null {
-  const pixels = width * height;
-  const differs = new Uint8Array(pixels);
-  let subject = 0;
-  let any = false;
-  for (let i = 0; i < pixels; i++) {
-    subject += 1 - goes[i]!;
-    if (goes[i] === cleared[i]) continue;
-    differs[i] = 1;
-    any = true;
-  }
-  if (!any) return null;
+export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16Array): Uint8Array | null {
+  const { width, height, goes, clean, colored } = decision;
+  const pixels = goes.length;
+  const differs = goes.map((one, i) => (one === cleared[i] ? 0 : 1));
   const depths = new Uint8Array(pixels);
   chamferDistances(differs, 1, width, height, depths);
+  const subject = goes.reduce((sum, one) => sum + 1 - one, 0);
   const least = Math.max(LEAST_SHARE * subject, LEAST_OF_PICTURE * pixels);
-  const isFlat = clean || carried.checker !== null;
-  const narrow = NARROW * Math.sqrt(subject);
-  /** How far the middle of a difference is from the background around. */
-  const levelOf = (places: Int32Array): number => {
-    let deepest = 0;
-    for (const i of places) deepest = Math.max(deepest, depths[i]!);
-    const middle = places.filter((i) => depths[i]! >= MIDDLE * deepest);
-    return quantile(
-      Array.from(middle, (i) => levels[i]!),
-      0.5,
-    );
-  };
-  const matters = (places: Int32Array): boolean => {
-    let deep = 0;
-    let deepest = 0;
-    let doubts = 0;
-    let beside = 0;
-    let open = false;
-    for (const i of places) {
-      if (firm[i] === 1) return true;
-      if (depths[i]! >= DEEP_PX * CHAMFER_UNIT) deep++;
-      deepest = Math.max(deepest, depths[i]! / CHAMFER_UNIT);
-      doubts += doubtful[i]!;
-      if (toBorder[i]! <= BESIDE_PX * CHAMFER_UNIT) beside++;
-      open ||= goes[i] === 1 || besides(i, width, pixels).some((j) => goes[j] === 1);
-    }
-    const length = places.length / (deepest * deepest);
-    if (open) return deep >= least && (!isFlat || length < LONG || deepest > narrow);
-    if (doubts > MOST_DOUBT * places.length) return deep >= least;
-    if (carried.checker) return true;
-    const isRound = length < ROUND && deepest >= ROUND_PX;
-    return isRound || beside < MOST_BESIDE * places.length || deep >= least;
-  };
-  const found = vanishing(width, height, goes, cleared, least);
-  let end = found.includes(1) ? 1 : 0;
+  const found = vanishing(decision, cleared, least);
+  const details: Detail[] = [];
   const { list, places } = regionsOf(width, height, (i) => differs[i] === 1);
-  const details: { readonly own: Int32Array; readonly level: number }[] = [];
-  const follow = (own: Int32Array) => {
-    for (const i of own) found[i] = 1;
-    end++;
-  };
   for (const { from, to } of list) {
     const own = places.subarray(from, to);
-    if (matters(own)) follow(own);
-    else if (goes[own[0]!] === 0 && own.some((i) => depths[i]! >= DEEP_PX * CHAMFER_UNIT))
-      details.push({ own, level: levelOf(own) });
+    const shape = shapeOf(decision, own, depths);
+    if (matters(decision, shape, least, subject)) for (const i of own) found[i] = 1;
+    else if (goes[own[0]!] === 0 && shape.deep > 0)
+      details.push({ own, level: levelOf(own, shape, depths, levels) });
   }
   const isNear = usualOf(details) <= toleranceLevel(clean ? LIKE.drawn : LIKE.photographed);
   const most = !isNear ? SURELY_LIKE : clean || colored ? MAX_TOLERANCE : MOST_UNLIKE;
-  for (const { own, level } of details) if (level > toleranceLevel(most)) follow(own);
-  if (end === 0) return null;
+  for (const { own, level } of details) if (level > toleranceLevel(most)) for (const i of own) found[i] = 1;
+  if (!found.includes(1)) return null;
   chamferDistances(found, 0, width, height, depths);
   for (let i = 0; i < pixels; i++) if (depths[i]! <= AROUND_PX * CHAMFER_UNIT) found[i] = 1;
   return found;
 }
 
+/** A difference that may be a matter of detail, and how far its middle is from the background around. */
+interface Detail {
+  readonly own: Int32Array;
+  readonly level: number;
+}
+
+/** What a difference looks like. */
+interface Shape {
+  readonly pixels: number;
+  /** Pixels deeper than DEEP_PX; and how deep the deepest is, in pixels. */
+  readonly deep: number;
+  readonly deepest: number;
+  /** Pixels that are doubtful to the decision, and near a border. */
+  readonly doubts: number;
+  readonly beside: number;
+  /** Whether it touches what goes; and whether it holds what was told, or what an enclosed area is part of. */
+  readonly open: boolean;
+  readonly firm: boolean;
+}
+
+function shapeOf(
+  { goes, width, firm, doubtful, toBorder }: Decision,
+  places: Int32Array,
+  depths: Uint8Array,
+): Shape {
+  let deep = 0;
+  let deepest = 0;
+  let doubts = 0;
+  let beside = 0;
+  let isOpen = false;
+  let isFirm = false;
+  for (const i of places) {
+    if (firm[i] === 1) isFirm = true;
+    if (depths[i]! >= DEEP_PX * CHAMFER_UNIT) deep++;
+    deepest = Math.max(deepest, depths[i]! / CHAMFER_UNIT);
+    doubts += doubtful[i]!;
+    if (toBorder[i]! <= BESIDE_PX * CHAMFER_UNIT) beside++;
+    isOpen ||= goes[i] === 1 || besides(i, width, goes.length).some((j) => goes[j] === 1);
+  }
+  return { pixels: places.length, deep, deepest, doubts, beside, open: isOpen, firm: isFirm };
+}
+
+/** Whether a difference is more than a detail. */
+function matters({ clean, carried }: Decision, shape: Shape, least: number, subject: number): boolean {
+  const { pixels, deep, deepest, doubts, beside, open, firm } = shape;
+  if (firm) return true;
+  const isLarge = deep >= least;
+  const length = pixels / (deepest * deepest);
+  if (open) {
+    const mayBeFringe = clean || carried.checker !== null;
+    return isLarge && (!mayBeFringe || length < LONG || deepest > NARROW * Math.sqrt(subject));
+  }
+  if (doubts > MOST_DOUBT * pixels) return isLarge;
+  if (carried.checker) return true;
+  return isLarge || beside < MOST_BESIDE * pixels || (length < ROUND && deepest >= ROUND_PX);
+}
+
+/** How far the middle of a difference is from the background around. */
+function levelOf(places: Int32Array, { deepest }: Shape, depths: Uint8Array, levels: Uint16Array): number {
+  const middle = places.filter((i) => depths[i]! >= MIDDLE * deepest * CHAMFER_UNIT);
+  return quantile(
+    Array.from(middle, (i) => levels[i]!),
+    0.5,
+  );
+}
+
 /** The level of the difference in which the middle one of all their pixels lies. */
-function usualOf(details: readonly { readonly own: Int32Array; readonly level: number }[]): number {
+function usualOf(details: readonly Detail[]): number {
   const sorted = [...details].sort((one, other) => one.level - other.level);
   const half = sorted.reduce((sum, { own }) => sum + own.length, 0) / 2;
   let sum = 0;
@@ -138,13 +157,7 @@ function usualOf(details: readonly { readonly own: Int32Array; readonly level: n
 }
 
 /** Marks whole bodies of the subject of which nothing would be left, if they are worth a word together. */
-function vanishing(
-  width: number,
-  height: number,
-  goes: Uint8Array,
-  cleared: Uint8Array,
-  least: number,
-): Uint8Array {
+function vanishing({ width, height, goes }: Decision, cleared: Uint8Array, least: number): Uint8Array {
   const found = new Uint8Array(goes.length);
   const { list, places } = regionsOf(width, height, (i) => goes[i] === 0);
   let sum = 0;

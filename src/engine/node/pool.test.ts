@@ -31,4 +31,4 @@ it('goes on with what waits after all that ran was ended', async () => {
   for (const one of ended) await expect(one).rejects.toMatchObject({ code: 'aborted' });
   const { cut } = await waits;
   expect(cut).not.toBeNull();
-}, 20_000);
+}, 60_000);
