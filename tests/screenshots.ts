@@ -26,7 +26,7 @@ try {
   await page.keyboard.press('n');
   await shoot(page, 'bench-findings');
   await openPiece(page, 'ostrel-kite');
-  await page.getByText('2 pockets').waitFor();
+  await page.getByText('3 areas not sure').waitFor();
   await page.keyboard.press('w');
   await shoot(page, 'bench-compare');
   await openPiece(page, 'ostrel-wordmark');

@@ -756,9 +756,8 @@ describe('marks', () => {
     await page.keyboard.press('b');
     await stroke([20, 20], [180, 20]);
     await page.getByText('Mark 2: goes').waitFor();
-    const [stays, goes] = await colorsAt([100, 75], [100, 20]);
-    expect(goes).toBe('#ff00ff');
-    expect(stays).not.toBe('#ff00ff');
+    await expect.poll(() => colorsAt([100, 20]), { timeout: 20_000 }).toEqual(['#ff00ff']);
+    expect(await colorsAt([100, 75])).not.toEqual(['#ff00ff']);
     await page.locator('[data-cursor]').focus();
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
@@ -767,7 +766,7 @@ describe('marks', () => {
     await page.getByText('Mark 3: goes').waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'Delete mark 2' }).click();
     await page.getByText('Now mark what goes').waitFor();
-    expect(await colorsAt([100, 20])).not.toEqual(['#ff00ff']);
+    await expect.poll(() => colorsAt([100, 20]), { timeout: 20_000 }).not.toEqual(['#ff00ff']);
     await page.reload();
     await page.getByText('Mark 1: stays').waitFor();
   });

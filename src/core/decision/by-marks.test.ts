@@ -65,10 +65,9 @@ describe('what is not marked', () => {
     lay(10, 10, 40);
     lay(60, 60, 5);
     lay(80, 80, 5);
-    const side = new Int8Array(100 * 100);
-    side[82 * 100 + 82] = -1;
+    const told = new Map([[82 * 100 + 82, -1 as const]]);
     goes[30 * 100 + 30] = 1;
-    dropUnmarked(goes, side, 100, 100);
+    dropUnmarked(goes, told, 100, 100);
     expect([goes[20 * 100 + 20], goes[62 * 100 + 62], goes[82 * 100 + 82]]).toEqual([0, 1, 0]);
     expect([goes[30 * 100 + 30], goes[0]]).toEqual([0, 1]);
   });

@@ -154,7 +154,12 @@ const LEAST_PART = 0.05;
 const LEAST_HOLE = 0.01;
 
 /** Gives small parts that no stroke calls their own to what is around them: of the subject, then holes in it. */
-export function dropUnmarked(goes: Uint8Array, side: Int8Array, width: number, height: number): void {
+export function dropUnmarked(
+  goes: Uint8Array,
+  told: ReadonlyMap<number, 1 | -1>,
+  width: number,
+  height: number,
+): void {
   let subject = 0;
   for (const one of goes) subject += 1 - one;
   for (const [answer, mark, share] of [
@@ -164,7 +169,7 @@ export function dropUnmarked(goes: Uint8Array, side: Int8Array, width: number, h
     const { list, places } = regionsOf(width, height, (i) => goes[i] === answer);
     for (const { from, to, pixels } of list) {
       const own = places.subarray(from, to);
-      if (pixels > share * subject || own.some((i) => side[i] === mark)) continue;
+      if (pixels > share * subject || own.some((i) => told.get(i) === mark)) continue;
       for (const i of own) goes[i] = 1 - answer;
     }
   }

@@ -21,7 +21,7 @@ export const THREADS = 1;
 export const NEAR = 2;
 export const ALIKE = 3;
 export const BACKGROUND = 4;
-/** Background of any color, where no backdrop was seen, away from the subject. */
+/** Background of any color: told, or away from the subject where no backdrop was seen. */
 export const FAR = 5;
 
 /** Subject nearer to the background than this, in pixels of the decision, is looked at again at full size. */
@@ -63,6 +63,7 @@ export function carried(
   checker: Checker | null,
   original: Raster,
   byMarks: boolean,
+  told: ReadonlyMap<number, 1 | -1>,
 ): Carried {
   const { width, height } = sight.planes;
   const local = localBackdrop(sight, goes);
@@ -78,6 +79,7 @@ export function carried(
     );
     for (let i = 0; i < goes.length; i++) if (distances[i]! > FAR_PX * CHAMFER_UNIT) zones[i] = FAR;
   }
+  for (const [i, answer] of told) zones[i] = answer === 1 ? FAR : SOLID;
   const lab = [0, 1, 2].map(() => new Float32Array(goes.length)) as unknown as Carried['lab'];
   let lastKey = -1;
   let last = { lightness: 0, a: 0, b: 0 };

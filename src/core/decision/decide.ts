@@ -139,7 +139,8 @@ function decideByMarks(
   const all = [...marks, ...dots(places, true), ...dots(stays, false)];
   const likely = likelyGoes(planes, all, reduction);
   const goes = Uint8Array.from(likely, (share) => (share > 0.5 ? 1 : 0));
-  dropUnmarked(goes, marksOf(all, width, height, reduction), width, height);
+  const told = toldOf({ goes: [], stays: [], marks: all }, original, width, reduction);
+  dropUnmarked(goes, told, width, height);
   return {
     width,
     height,
@@ -154,7 +155,7 @@ function decideByMarks(
     frameShare,
     byMarks: true,
     shaded: false,
-    carried: carried(sight, goes, reduction, null, original, true),
+    carried: carried(sight, goes, reduction, null, original, true, told),
   };
 }
 
@@ -209,7 +210,7 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
     frameShare: sight.frameShare,
     byMarks: false,
     shaded: shadeOf(sight, goes) > LEAST_SHADE,
-    carried: carried(sight, goes, reduction, checker, original, false),
+    carried: carried(sight, goes, reduction, checker, original, false, told),
   };
 }
 

@@ -304,7 +304,8 @@ function differenceOf(
   if (off > SAME * pixels) return 'other-color';
   if (spread > Math.max(EVEN_NOISE * noise[0], LEAST_EVEN, EVEN * light) && !mayRing) return 'other-color';
   if (Math.abs(mean) > Math.max(LEAST_MEAN, EVEN * light)) return 'other-color';
-  if (pattern && Math.min(even, pixels - even) < BOTH_TONES * pixels) return 'off-pattern';
+  if (pattern && (pixels < cellOf(pattern) || Math.min(even, pixels - even) < BOTH_TONES * pixels))
+    return 'off-pattern';
   return 'same-light';
 }
 
@@ -372,6 +373,11 @@ function isWithin(
     for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++)
       if (of[v * width + u] === index) around++;
   return around >= MOSTLY_AROUND;
+}
+
+/** How many pixels a cell of a pattern has. */
+function cellOf({ checker, scale }: { readonly checker: Checker; readonly scale: number }): number {
+  return (checker.cellPx / scale) * (checker.cellPx / scale);
 }
 
 function isEven(
