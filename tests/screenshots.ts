@@ -55,6 +55,8 @@ try {
   await page.getByText('Stroke 1,').waitFor();
   await shoot(page, 'bench-fine-detail', [560, 520]);
   await page.keyboard.press('Control+z');
+  await page.keyboard.press('e');
+  await page.keyboard.press('g');
   await page.keyboard.press('2');
   await page.locator('label').filter({ hasText: 'By marks' }).click();
   await dragSheet(page, [0.44, 0.3], [0.5, 0.45], [0.56, 0.3]);
