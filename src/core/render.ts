@@ -270,7 +270,7 @@ function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: 
     cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
     solid: solidOf(work, around),
     halvedChroma: halvedChromaOf(scene),
-    drawnColors: drawnColorsOf(scene, samples),
+    drawnColors: color ? drawnColorsOf(scene, samples) : [],
     backdrop,
     color,
     evenBackdrop: !samples.some(({ backdrop }) => backdrop === 'checkerboard'),

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { paint } from '../../../tests/make/pictures';
+import { blotches, paint } from '../../../tests/make/pictures';
+import { newSample } from '../cut/new-sample';
+import { untouchedCut } from '../cut/parse';
 import { seededRandom } from '../numeric/random';
 import type { Mark } from '../cut/schema';
+import { renderCut } from '../render';
 import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
 import { planesOf } from './planes';
 
@@ -53,6 +56,19 @@ describe('likelyGoes', () => {
       0,
     );
     likely.forEach((value, i) => expect(turned[i]).toBeCloseTo(1 - value, 3));
+  });
+});
+
+describe('marks of one side', () => {
+  it('change nothing of what a tolerance clears in a busy picture', () => {
+    const busy = blotches(160, 120, 3);
+    const samples = [newSample('s1', 5, 5, { tolerance: 20 })];
+    const rendered = (marks: Mark[]) =>
+      renderCut(busy, {
+        ...untouchedCut(),
+        clear: { on: true, samples, pockets: [], marks, ink: null },
+      }).raster.data;
+    expect(rendered([mark(true, 4, [60, 60], [90, 60])])).toEqual(rendered([]));
   });
 });
 

@@ -309,14 +309,14 @@ const NO_SHADE = { darker: 0, lighter: 0 };
 /**
  * Measures a scene by a decision: the distance to the background's own color at each place, shade included, and SOLID_LEVEL where
  * the decision is certain of the subject; scaled so that they mean at `tolerance` what they do at the decision's own. So a sharp border is found at full size, and hairs stay in the background. With a
- * plain measure of some tolerance the decision is followed only where `disputed` says so (1, at its size), its distances so that
+ * plain measure of some tolerance the decision is followed only where `disputed` says so (1, at its size; null: nowhere), its distances so that
  * they mean the same at that tolerance.
  */
 export function measureBy(
   carried: Carried,
   scene: Scene,
   tolerance: number,
-  plain: { readonly measure: Measure; readonly disputed: Uint8Array } | null,
+  plain: { readonly measure: Measure; readonly disputed: Uint8Array | null } | null,
 ): Measure {
   const { raster, reduction } = scene;
   const scale = 2 ** reduction;
@@ -326,8 +326,14 @@ export function measureBy(
   const shift = carried.reduction - reduction;
   const scaled = tolerance / carried.tolerance;
   return (from, to, mark, out) => {
-    distanceToModel(raster, model, NO_SHADE, from, to, mark, out);
     const start = from * raster.width;
+    if (plain && !plain.disputed) {
+      plain.measure(from, to, mark, out);
+      for (let i = start; i < to * raster.width; i++)
+        if ((out[i]! & ~mark) >= SOLID_LEVEL) out[i] = (SOLID_LEVEL - 1) | mark;
+      return;
+    }
+    distanceToModel(raster, model, NO_SHADE, from, to, mark, out);
     const own = plain && out.slice(start, to * raster.width);
     if (plain) plain.measure(from, to, mark, out);
     for (let y = from; y < to; y++) {
@@ -335,7 +341,7 @@ export function measureBy(
       const row = Math.min(carried.height - 1, shift >= 0 ? y >> shift : y << -shift) * carried.width;
       for (let x = 0, i = y * raster.width; x < raster.width; x++, i++) {
         const j = row + Math.min(carried.width - 1, shift >= 0 ? x >> shift : x << -shift);
-        if (plain && plain.disputed[j] === 0) {
+        if (plain?.disputed?.[j] === 0) {
           if ((out[i]! & ~mark) >= SOLID_LEVEL) out[i] = (SOLID_LEVEL - 1) | mark;
           continue;
         }

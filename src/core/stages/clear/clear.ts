@@ -4,7 +4,7 @@ import type { Cut, Sample } from '../../cut/schema';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import { reduceRect } from '../../raster/reduce';
-import { levelsBy, measureBy } from '../../decision/carry';
+import { levelsBy, measureBy, SOLID_LEVEL } from '../../decision/carry';
 import { decisionSteps, type Decision, type Facts } from '../../decision/decide';
 import { disputed } from '../../decision/disputes';
 import type { Steps } from '../../numeric/steps';
@@ -96,7 +96,7 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
       kind: 'reach',
       width,
       height,
-      levels: new Uint16Array(width * height).fill(MAX_LEVEL),
+      levels: new Uint16Array(width * height).fill(SOLID_LEVEL - 1),
     };
     cache.set(key, nothing);
     return nothing;
@@ -134,7 +134,6 @@ function measureByWhole(scene: Scene, sample: Sample, decision: Decision): Measu
   const limit = toleranceLevel(sample.tolerance);
   const cleared = Uint8Array.from(levels, (level) => (level <= limit ? 1 : 0));
   const differing = disputed(decision, cleared, levelsBy(decision.carried, small));
-  if (!differing) return measureOf(scene, sample, areas);
   const plain = { measure: measureOf(scene, sample, areas), disputed: differing };
   return measureBy(decision.carried, scene, sample.tolerance, plain);
 }
