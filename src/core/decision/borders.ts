@@ -13,46 +13,52 @@ const FAR = 3;
  */
 export function stepsOf({ width, height, channels }: Planes, noise: Noise): Float32Array {
   const out = new Float32Array(width * height);
-  const weights = noise.map((spread) => 0.5 / (spread * spread));
-  const ways = [
-    [1, 0],
-    [0, 1],
-    [1, 1],
-    [1, -1],
-  ] as const;
+  const [first, second, third] = channels;
+  const [w0, w1, w2] = noise.map((spread) => 0.5 / (spread * spread)) as [number, number, number];
+  const weighed = (farBefore: number, before: number, after: number, farAfter: number) =>
+    w0 * standingOut(first, farBefore, before, after, farAfter) +
+    w1 * standingOut(second, farBefore, before, after, farAfter) +
+    w2 * standingOut(third, farBefore, before, after, farAfter);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       const inside = x >= FAR && y >= FAR && x < width - FAR && y < height - FAR;
       let best = 0;
-      for (const [dx, dy] of ways) {
+      for (let k = 0; k < WAYS.length; k += 2) {
+        const dx = WAYS[k]!;
+        const dy = WAYS[k + 1]!;
         const step = dy * width + dx;
-        const at = (k: number) => i + k * step;
-        const clamped = (k: number) =>
-          Math.min(height - 1, Math.max(0, y + k * dy)) * width +
-          Math.min(width - 1, Math.max(0, x + k * dx));
-        const before = inside ? at(-NEAR) : clamped(-NEAR);
-        const after = inside ? at(NEAR) : clamped(NEAR);
-        const farBefore = inside ? at(-FAR) : clamped(-FAR);
-        const farAfter = inside ? at(FAR) : clamped(FAR);
-        let sum = 0;
-        for (let c = 0; c < 3; c++) {
-          const plane = channels[c]!;
-          const low = plane[before]!;
-          const high = plane[after]!;
-          const change = high - low;
-          const one = low - plane[farBefore]!;
-          const other = plane[farAfter]! - high;
-          let own = change;
-          if (change > 0) own = change - Math.max(0, one, other);
-          else own = change - Math.min(0, one, other);
-          if (own * change > 0) sum += own * own * weights[c]!;
-        }
+        const at = (far: number) =>
+          inside
+            ? i + far * step
+            : Math.min(height - 1, Math.max(0, y + far * dy)) * width +
+              Math.min(width - 1, Math.max(0, x + far * dx));
+        const sum = weighed(at(-FAR), at(-NEAR), at(NEAR), at(FAR));
         if (sum > best) best = sum;
       }
       out[i] = Math.sqrt(best);
     }
   }
   return out;
+}
+
+/** The four directions: across and down. */
+const WAYS = [1, 0, 0, 1, 1, 1, 1, -1];
+
+/** The square of a change less what goes on beside it in the same sense; 0 where that is more. */
+function standingOut(
+  plane: Float32Array,
+  farBefore: number,
+  before: number,
+  after: number,
+  farAfter: number,
+): number {
+  const low = plane[before]!;
+  const high = plane[after]!;
+  const one = low - plane[farBefore]!;
+  const other = plane[farAfter]! - high;
+  const beside = high > low ? Math.max(0, one > other ? one : other) : Math.min(0, one < other ? one : other);
+  const own = high - low - beside;
+  return high > low === own > 0 ? own * own : 0;
 }
 
 /** The largest value in the square of 5 x 5 pixels around each place. */

@@ -120,6 +120,47 @@ describe('the decision', () => {
     expect(decided(drawn(90)).areas).toMatchObject([{ goes: true, why: 'open-work', sure: false }]);
   });
 
+  it('keeps white on which shade lies, within a line that has no gray', () => {
+    const ball = (shade: boolean) =>
+      photo(400, 300, 0, (x, y) => {
+        if (far(x, y) > 100) return gray(255);
+        if (far(x, y) > 92) return [20, 20, 20];
+        return gray(shade && Math.hypot(x - 160, y - 120) > 92 ? 205 : 255);
+      });
+    const shaded = decided(ball(true));
+    expect(goesAt(shaded, 170, 130)).toBe(false);
+    expect(shaded.areas.find(({ why }) => why === 'shaded')).toMatchObject({ goes: false, sure: false });
+    expect(goesAt(decided(ball(false)), 170, 130)).toBe(true);
+    // Gray all around is no shade but the body itself.
+    const grayRing = photo(400, 300, 0, (x, y) => gray(far(x, y) < 100 && far(x, y) >= 80 ? 205 : 255));
+    expect(decided(grayRing).areas.map(({ why }) => why)).not.toContain('shaded');
+  });
+
+  it('keeps white that lies within white that stays', () => {
+    const badge = photo(400, 300, 0, (x, y) => {
+      const r = far(x, y);
+      return r > 120 || r < 12 ? gray(255) : r > 60 ? [30, 60, 150] : r > 35 ? gray(255) : [190, 40, 50];
+    });
+    const decision = decided(badge);
+    expect(decision.areas.map(({ why }) => why).sort()).toEqual(['holds-parts', 'within']);
+    expect([goesAt(decision, 200, 150), goesAt(decision, 248, 150)]).toEqual([false, false]);
+  });
+
+  it('asks about a large part of a photo that looks like the backdrop, until it is told', () => {
+    const random = seededRandom(4);
+    const picture = photo(400, 300, 3, (x, y) => {
+      if (far(x, y) > 100) return gray(150);
+      return x < 190 ? [170, 60, 40] : gray(150 + (random() < 0.4 ? 60 : 0) * (random() < 0.5 ? 1 : -1));
+    });
+    const { areas } = decided(picture);
+    const alike = areas.find(({ why }) => why === 'alike')!;
+    expect(alike).toMatchObject({ goes: false, sure: false });
+    expect(far(alike.x, alike.y)).toBeLessThan(100);
+    expect(alike.x).toBeGreaterThan(190);
+    const told = decided(picture, { stays: [{ x: alike.x, y: alike.y }] });
+    expect(told.areas.filter(({ why, sure }) => why === 'alike' && !sure)).toEqual([]);
+  });
+
   it('finds the backdrop although the subject covers three sides of the frame in part', () => {
     const picture = photo(400, 300, 2, (x, y) =>
       x > 120 && x < 320 && y > 60 ? [170, 60, 40] : y > 200 && x > 300 ? [40, 60, 40] : gray(225 + 0.05 * x),

@@ -7,7 +7,7 @@ import type { Mark } from '../cut/schema';
 import type { Raster } from '../raster/raster';
 import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
 import { carried, type Carried } from './carry';
-import { decideEnclosed, shadeAreas, type Area, type AreaReason } from './enclosed';
+import { alikeAreas, decideEnclosed, shadeAreas, type Area, type AreaReason } from './enclosed';
 import { planesOf, withoutPattern } from './planes';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
@@ -187,6 +187,7 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
+  const shades = shadeAreas(sight, goes, enclosed, told);
   const doubtful = new Uint8Array(goes.length);
   for (let i = 0; i < of.length; i++) {
     const area = of[i]! >= 0 ? found[of[i]!]! : null;
@@ -204,8 +205,8 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
     clean: sight.clean,
     colored: sight.colored,
     toBorder: sight.toBorder,
-    areas: [...found, ...shadeAreas(sight, goes, enclosed, told)].map((area) =>
-      enlarged(area, reduction, original),
+    areas: [...found, ...shades, ...(checker ? [] : alikeAreas(sight, goes, enclosed, shades, told))].map(
+      (area) => enlarged(area, reduction, original),
     ),
     frameShare: sight.frameShare,
     byMarks: false,
@@ -218,7 +219,13 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
 const MOST_HOLDS = 40;
 
 /** Reasons that no color can outweigh. */
-const FIRM: ReadonlySet<AreaReason> = new Set<AreaReason>(['told', 'holds-parts', 'solid']);
+const FIRM: ReadonlySet<AreaReason> = new Set<AreaReason>([
+  'told',
+  'holds-parts',
+  'shaded',
+  'within',
+  'solid',
+]);
 
 /** An area in pixels of the original. */
 function enlarged(area: Area, reduction: number, { width, height }: Raster): Area {

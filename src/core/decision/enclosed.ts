@@ -1,4 +1,6 @@
 import { CHAMFER_UNIT, chamferDistances } from '../numeric/chamfer-distance';
+import { sumBox } from '../numeric/box';
+import { lengthOf } from '../numeric/exact';
 import { quantile } from '../numeric/statistics';
 import type { Checker } from '../stages/clear/checker';
 import { largestNear } from './borders';
@@ -15,8 +17,11 @@ export type AreaReason =
   | 'soft-rim'
   | 'off-pattern'
   | 'holds-parts'
+  | 'shaded'
+  | 'within'
   | 'solid'
   | 'shade'
+  | 'alike'
   | 'unmarked';
 
 /** An area inside of the subject that looks like the backdrop. */
@@ -29,7 +34,7 @@ export interface Area {
   readonly box: readonly [number, number, number, number];
   readonly goes: boolean;
   readonly why: AreaReason;
-  /** Whether it was told, or its look alone decided: its light, grain and color, not what it is part of. Small ones are. */
+  /** Whether it was told, or its look decided, or it lies in lettering; not where what it is part of did. Small ones are. */
   readonly sure: boolean;
 }
 
@@ -83,6 +88,21 @@ const RINGING_MEAN = 1.45;
 
 /** From this luma on a drawn backdrop is white as paint is: then colors alone tell nothing of what is enclosed. */
 const WHITE = 250;
+
+/**
+ * Shade lies on white where a neutral color of this share of white's luma is beside it, no line between: so much of it that
+ * it is deeper than SHADE_PX and takes LEAST_SHADOW of the picture, no farther than BESIDE_SHADE_PX, along at least SHADED of the rim; gray all around is the body
+ * itself.
+ */
+const SHADE_LUMA = [0.55, 0.97] as const;
+const SHADE_CHROMA = 7;
+const SHADE_PX = 2;
+const LEAST_SHADOW = 0.0002;
+const BESIDE_SHADE_PX = 4;
+const DARK_LUMA = 0.5;
+const BESIDE_DARK_PX = 3;
+const SHADED = 0.02;
+const MOST_SHADED = 0.6;
 
 /** Reasons in drawings; see docs/decisions. */
 const HOLDS_PARTS = 0.05;
@@ -152,7 +172,8 @@ export function decideEnclosed(
     const reason = answer ? 'told' : (drawn?.get(region.index) ?? why);
     const goes = answer ? answer === 1 : drawn?.has(region.index) ? isHole(reason) : looksSame;
     const matters = region.pixels > LEAST_DOUBT * subject;
-    const sure = answer !== undefined || !matters || (looksSame ? !drawn : why !== 'soft-rim');
+    const byLook = looksSame ? !drawn || reason === 'lettering' : why !== 'soft-rim';
+    const sure = answer !== undefined || !matters || byLook;
     return { ...placeOf(regions, region, depths, width), pixels: region.pixels, goes, why: reason, sure };
   });
   const doubts = found.map(({ region, why }) => {
@@ -185,7 +206,6 @@ export function shadeAreas(
   let subject = 0;
   for (const one of goes) subject += 1 - one;
   const least = Math.max(LEAST_SHADE * subject, LEAST_SHADE_PICTURE * goes.length);
-  const depths = new Uint8Array(goes.length);
   const found: Area[] = [];
   for (const side of [0, 1] as const) {
     if (side === 1 && colored) continue;
@@ -196,14 +216,9 @@ export function shadeAreas(
       clearance[i]! < NEVER &&
       (side === 0 || (clearance[i]! >= 0.5 * reach && calm[0][i]! < DARKER * backdrop[0][i]!));
     const regions = regionsOf(width, height, isShade);
+    if (regions.list.every(({ pixels }) => pixels < least)) continue;
     const answered = new Set([...told.keys()].map((i) => regions.of[i]!));
-    chamferDistances(
-      Uint8Array.from(regions.of, (index) => (index >= 0 ? 0 : 1)),
-      0,
-      width,
-      height,
-      depths,
-    );
+    const depths = distancesTo(width, height, (i) => regions.of[i]! < 0);
     for (const region of regions.list) {
       if (region.pixels < least) continue;
       const sure = answered.has(region.index);
@@ -218,6 +233,62 @@ export function shadeAreas(
     }
   }
   return found;
+}
+
+/** A part of a photo's subject looks like the backdrop where most pixels around differ by less than this, in levels. */
+const LIKE_BACKDROP = 16;
+const LIKE_AROUND_PX = 5;
+const MOSTLY_LIKE = 0.5;
+
+/** Smaller parts, as a share of the subject, are not worth a question. */
+const LEAST_LIKE = 0.06;
+
+/**
+ * Large parts of a photo's subject that look like the backdrop and are none of `others`: nobody can be sure by their look that
+ * their outline is where it was seen.
+ */
+export function alikeAreas(
+  { planes, calm, backdrop, clean }: Sight,
+  goes: Uint8Array,
+  { of }: Enclosed,
+  others: readonly Area[],
+  told: ReadonlyMap<number, 1 | -1>,
+): Area[] {
+  if (clean) return [];
+  const { width, height } = planes;
+  const alike = new Uint8Array(goes.length);
+  const stays = new Uint8Array(goes.length);
+  let subject = 0;
+  for (let i = 0; i < goes.length; i++) {
+    if (goes[i] === 1 || of[i]! >= 0) continue;
+    subject++;
+    stays[i] = 1;
+    const luma = calm[0][i]! - backdrop[0][i]!;
+    const blue = calm[1][i]! - backdrop[1][i]!;
+    const red = calm[2][i]! - backdrop[2][i]!;
+    if (luma * luma + blue * blue + red * red < LIKE_BACKDROP * LIKE_BACKDROP) alike[i] = 1;
+  }
+  const likes = sumBox(alike, width, height, LIKE_AROUND_PX);
+  const all = sumBox(stays, width, height, LIKE_AROUND_PX);
+  const regions = regionsOf(width, height, (i) => stays[i] === 1 && likes[i]! > MOSTLY_LIKE * all[i]!);
+  const large = regions.list.filter(({ pixels }) => pixels >= LEAST_LIKE * subject);
+  if (large.length === 0) return [];
+  const depths = distancesTo(width, height, (i) => regions.of[i]! < 0);
+  const answered = new Set([...told].map(([i]) => regions.of[i]!));
+  const known = new Set(others.map(({ x, y }) => regions.of[y * width + x]!));
+  return large
+    .filter(({ index }) => !known.has(index))
+    .map((region) => {
+      const sure = answered.has(region.index);
+      const { pixels } = region;
+      return {
+        ...placeOf(regions, region, depths, width),
+        pixels,
+        goes: false,
+        why: sure ? 'told' : 'alike',
+        sure,
+      };
+    });
 }
 
 function isHole(why: AreaReason): boolean {
@@ -397,8 +468,8 @@ function isDrawn({ clean, backdrop: [luma], colored }: Sight): boolean {
 
 /**
  * What drawings tell of their enclosed areas, for those that look the same. White inside of a white page may be a hole or
- * white paint; the reasons, in this order: in lettering all are holes; an area that holds parts of its own is paint, unless it
- * is wide for the lines around it; so is, behind a wall as wide as itself, all white of a body of which most does, and an
+ * white paint; the reasons, in this order: in lettering all are holes; an area on which shade lies is paint; so is one that holds
+ * parts of its own, unless it is wide for the lines around it, and all within such areas; so is, behind a wall as wide as itself, all white of a body of which most does, and an
  * area that is a small part of a solid body; what remains is open work.
  */
 function drawnReasons(
@@ -421,6 +492,8 @@ function drawnReasons(
     if (goes[i] === 0) thickness[bodies.of[i]!] = Math.max(thickness[bodies.of[i]!]!, toOpen[i]!);
   const enclosed = new Float64Array(bodies.list.length);
   const holding = new Float64Array(bodies.list.length);
+  const within = new Uint8Array(goes.length);
+  const shade = shadedBy(sight, goes, regions);
   const holes = found
     .filter(({ looksSame }) => looksSame)
     .map(({ region }) => {
@@ -432,17 +505,24 @@ function drawnReasons(
       }
       const body = bodyOf(region);
       const ink = thickness[body]!;
-      const parts = partsWithin(regions, region, sight) / region.pixels;
+      const inner = insideOf(regions, region, width, height);
+      const parts = inner.filter((i) => sight.deviation[i]! >= PART).length / region.pixels;
+      const isShaded = shade(regions, region);
       const holds = parts > HOLDS_PARTS && deep <= (parts > 1 ? AROUND_PARTS : WIDE) * ink;
       enclosed[body]! += region.pixels;
-      if (holds) holding[body]! += region.pixels;
-      return { region, body, holds, isWalled: wall >= WALL * deep };
+      if (holds || isShaded) {
+        holding[body]! += region.pixels;
+        for (const i of inner) within[i] = 1;
+      }
+      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep };
     });
   return new Map(
-    holes.map(({ region, body, holds, isWalled }): [number, AreaReason] => {
+    holes.map(({ region, body, holds, isShaded, isWalled }): [number, AreaReason] => {
       const { pixels } = bodies.list[body]!;
       const reason = (): AreaReason => {
         if (isLettering && pixels < MOSTLY * subject) return 'lettering';
+        if (isShaded) return 'shaded';
+        if (within[regions.places[region.from]!] === 1) return 'within';
         if (holds || (isWalled && holding[body]! > MOSTLY * enclosed[body]!)) return 'holds-parts';
         return isWalled && enclosed[body]! < SOLID * pixels ? 'solid' : 'open-work';
       };
@@ -453,26 +533,55 @@ function drawnReasons(
 
 /** How far each pixel is from the nearest that is one of those, in thirds of a pixel, at most 255. */
 export function distancesTo(width: number, height: number, isOne: (i: number) => boolean): Uint8Array {
-  const ones = Uint8Array.from({ length: width * height }, (_, i) => (isOne(i) ? 1 : 0));
+  const ones = new Uint8Array(width * height);
+  for (let i = 0; i < ones.length; i++) ones[i] = isOne(i) ? 1 : 0;
   const out = new Uint8Array(ones.length);
   chamferDistances(ones, 0, width, height, out);
   return out;
 }
 
-/** Pixels that a region encloses and that differ clearly from it. */
-function partsWithin({ of, places }: Regions, region: Region, { planes, deviation }: Sight): number {
-  const { width, height } = planes;
+/** Tells whether shade lies on a white area: whether gray is beside it, with no line between. */
+function shadedBy({ planes, backdrop }: Sight, goes: Uint8Array, { of }: Regions) {
+  const { width, height, channels } = planes;
+  const share = (i: number) => channels[0][i]! / backdrop[0][i]!;
+  const isNeutral = (i: number) =>
+    lengthOf(channels[1][i]! - backdrop[1][i]!, channels[2][i]! - backdrop[2][i]!) < SHADE_CHROMA;
+  const toOther = distancesTo(
+    width,
+    height,
+    (i) =>
+      goes[i] === 1 || of[i]! >= 0 || share(i) < SHADE_LUMA[0] || share(i) > SHADE_LUMA[1] || !isNeutral(i),
+  );
+  const shades = regionsOf(width, height, (i) => toOther[i]! > SHADE_PX * CHAMFER_UNIT);
+  const isLarge = (index: number) => index >= 0 && shades.list[index]!.pixels > LEAST_SHADOW * of.length;
+  const toShade = distancesTo(width, height, (i) => isLarge(shades.of[i]!));
+  const toDark = distancesTo(width, height, (i) => share(i) < DARK_LUMA);
+  return (regions: Regions, region: Region): boolean => {
+    let rim = 0;
+    let shaded = 0;
+    forEachOutside(regions, region, width, (i) => {
+      rim++;
+      if (toShade[i]! <= BESIDE_SHADE_PX * CHAMFER_UNIT && toDark[i]! > BESIDE_DARK_PX * CHAMFER_UNIT)
+        shaded++;
+    });
+    return shaded >= SHADED * rim && shaded <= MOST_SHADED * rim;
+  };
+}
+
+/** The pixels that a region encloses, without its own. */
+function insideOf({ of, places }: Regions, region: Region, width: number, height: number): number[] {
   const [left, top, right, bottom] = boxOf(places, region, width);
   const across = right - left + 3;
   const down = bottom - top + 3;
   const outside = new Uint8Array(across * down);
   const queue = [0];
   outside[0] = 1;
-  const isOwn = (k: number) => {
+  const at = (k: number) => {
     const x = left - 1 + (k % across);
     const y = top - 1 + Math.floor(k / across);
-    return x >= 0 && y >= 0 && x < width && y < height && of[y * width + x] === region.index;
+    return x >= 0 && y >= 0 && x < width && y < height ? y * width + x : -1;
   };
+  const isOwn = (k: number) => at(k) >= 0 && of[at(k)] === region.index;
   for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
     const x = next % across;
     for (const k of [
@@ -486,13 +595,9 @@ function partsWithin({ of, places }: Regions, region: Region, { planes, deviatio
       queue.push(k);
     }
   }
-  let within = 0;
-  for (let k = 0; k < outside.length; k++) {
-    if (outside[k] === 1) continue;
-    const at = (top - 1 + Math.floor(k / across)) * width + left - 1 + (k % across);
-    if (deviation[at]! >= PART) within++;
-  }
-  return within;
+  const inside: number[] = [];
+  for (let k = 0; k < outside.length; k++) if (outside[k] === 0 && !isOwn(k)) inside.push(at(k));
+  return inside;
 }
 
 function boxOf(places: Int32Array, { from, to }: Region, width: number): [number, number, number, number] {
