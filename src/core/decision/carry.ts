@@ -1,6 +1,6 @@
 import { labOf } from '../color/oklab';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
-import { blurBox } from '../numeric/box';
+import { blurBox, sumBox } from '../numeric/box';
 import { quantile } from '../numeric/statistics';
 import type { Raster } from '../raster/raster';
 import { checkerModel, labOfDecimals } from '../stages/clear/backdrop';
@@ -10,6 +10,7 @@ import type { Measure } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Scene } from '../stages/clear/scene';
 import { colorAt } from './planes';
+import { regionsOf } from './regions';
 import type { Sight } from './sight';
 
 /**
@@ -39,6 +40,8 @@ export interface Carried {
   /** The background's color in the comparison space: lightness, a, b; without the pattern where there is one. */
   readonly lab: readonly [Float32Array, Float32Array, Float32Array];
   readonly checker: Checker | null;
+  /** 1 where the background's color lies between colors of the subject around: what looks like it there need not be background. */
+  readonly between: Uint8Array;
   /** The tolerance that suits it at full size; see `toleranceBy`. */
   readonly tolerance: number;
 }
@@ -95,7 +98,8 @@ export function carried(
     lab[2][i] = last.b;
   }
   const mask = goes.map((one) => one * 255);
-  const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker };
+  const between = betweenOf(sight, goes, local);
+  const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }
 
@@ -128,31 +132,85 @@ function zonesOf(
   const depths = new Uint8Array(goes.length);
   chamferDistances(goes, 0, width, height, depths);
   const density = blurBox(borders, width, height, THREADS_AROUND);
-  const inside = Float32Array.from(depths, (depth) => (depth > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
+  const inside = new Float32Array(goes.length);
+  for (let i = 0; i < inside.length; i++) inside[i] = depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0;
   const subject = averaged(planes.channels, backdrop, inside, width, height);
-  return Uint8Array.from(goes, (goesHere, i) => {
-    if (goesHere === 1) return BACKGROUND;
+  const isAlike = (i: number) => {
     let squares = 0;
     for (let c = 0; c < 3; c++) {
       const off = subject[c]![i]! - local[c]![i]!;
       squares += off * off;
     }
-    const isAlike = squares < contrast * contrast;
-    const mayBeThreads = !clean && !checker && depths[i]! <= THREADS_PX * CHAMFER_UNIT;
-    if (mayBeThreads && density[i]! > BORDERS_SHARE) return THREADS;
-    if (clean && colored && density[i]! > LETTERS_SHARE && depths[i]! <= LETTERS_PX * CHAMFER_UNIT)
-      return NEAR;
-    if (depths[i]! > NEAR_PX * CHAMFER_UNIT) return SOLID;
-    return isAlike ? ALIKE : NEAR;
-  });
+    return squares < contrast * contrast;
+  };
+  const zoneOf = (i: number) => {
+    const depth = depths[i]! / CHAMFER_UNIT;
+    if (goes[i] === 1) return BACKGROUND;
+    if (!clean && !checker && depth <= THREADS_PX && density[i]! > BORDERS_SHARE) return THREADS;
+    if (clean && colored && depth <= LETTERS_PX && density[i]! > LETTERS_SHARE) return NEAR;
+    if (depth > NEAR_PX) return SOLID;
+    return isAlike(i) ? ALIKE : NEAR;
+  };
+  const zones = new Uint8Array(goes.length);
+  for (let i = 0; i < zones.length; i++) zones[i] = zoneOf(i);
+  return zones;
+}
+
+/** Colors that differ from the background by less than this, in encoded levels, tell no direction. */
+const LEAST_OFF = 10;
+
+/** How far around directions are compared, in pixels; and how many there must be. */
+const DIRECTIONS_PX = 8;
+const LEAST_DIRECTIONS = 30;
+
+/** The mean of unit vectors is shorter than this where they point to several sides. */
+const ONE_DIRECTION = 0.88;
+
+/** A smaller part of a body, as a share of it, is the foot of some threads. */
+const LEAST_BETWEEN = 0.06;
+
+/**
+ * Where colors of the subject lie to several sides of the background's. What mixes with the background, as threads and what
+ * is seen between them, lies in one direction from it, whose end it is.
+ */
+function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']): Uint8Array {
+  const { width, height, channels } = planes;
+  const units = channels.map(() => new Float32Array(goes.length));
+  const counts = new Uint8Array(goes.length);
+  for (let i = 0; i < goes.length; i++) {
+    if (goes[i] === 1) continue;
+    const x = channels[0][i]! - local[0][i]!;
+    const y = channels[1][i]! - local[1][i]!;
+    const z = channels[2][i]! - local[2][i]!;
+    const far = Math.sqrt(x * x + y * y + z * z);
+    if (far < LEAST_OFF) continue;
+    counts[i] = 1;
+    units[0]![i] = x / far;
+    units[1]![i] = y / far;
+    units[2]![i] = z / far;
+  }
+  const around = sumBox(counts, width, height, DIRECTIONS_PX);
+  const [x, y, z] = units.map((plane) => sumBox(plane, width, height, DIRECTIONS_PX));
+  const isBetween = (i: number) =>
+    goes[i] === 0 &&
+    around[i]! >= LEAST_DIRECTIONS &&
+    x![i]! * x![i]! + y![i]! * y![i]! + z![i]! * z![i]! < (ONE_DIRECTION * around[i]!) ** 2;
+  const bodies = regionsOf(width, height, (i) => goes[i] === 0);
+  const { list, places } = regionsOf(width, height, isBetween);
+  const out = new Uint8Array(goes.length);
+  for (const { from, to, pixels } of list) {
+    const body = bodies.list[bodies.of[places[from]!]!]!;
+    if (pixels >= LEAST_BETWEEN * body.pixels) for (const i of places.subarray(from, to)) out[i] = 1;
+  }
+  return out;
 }
 
 /** The color of the background around each place: of what goes, smoothed; where none is near, of the model. */
 function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array): Sight['backdrop'] {
   const { width, height, channels, blank } = planes;
-  const counts = Float32Array.from(goes, (goesHere, i) =>
-    goesHere === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1 ? 1 : 0,
-  );
+  const counts = new Float32Array(goes.length);
+  for (let i = 0; i < counts.length; i++)
+    if (goes[i] === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1) counts[i] = 1;
   return averaged(channels, backdrop, counts, width, height);
 }
 

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { paint } from '../../../tests/make/pictures';
+import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
 import { sceneOf } from '../stages/clear/scene';
+import { STEPS_PER_UNIT } from '../stages/clear/distance';
 import { levelsBy } from './carry';
 import { decisionSteps, type Facts } from './decide';
 import { disputed } from './disputes';
@@ -41,5 +43,70 @@ describe('disputed', () => {
   it('holds the place that was told, however small the difference', () => {
     const dot = (x: number, y: number) => Math.hypot(x - 90, y - 110) < 2;
     expect(judged(dot, { stays: [{ x: 90, y: 110 }] }).at(90, 110)).toBe(1);
+  });
+});
+
+/** A disc of stripes on gray, with grain, and what differs between a tolerance and the decision. */
+function striped(light: readonly [number, number, number], dark: readonly [number, number, number]) {
+  const random = seededRandom(6);
+  const inside = (x: number, y: number) => Math.hypot(x - 150, y - 110) < 90;
+  const between = (x: number) => x % 12 < 2 || (x % 12 >= 6 && x % 12 < 8);
+  const picture = paint(WIDTH, HEIGHT, (x, y) => {
+    const color = !inside(x, y) || between(x) ? ([128, 128, 128] as const) : x % 12 < 6 ? light : dark;
+    const grain = (random() + random() + random() - 1.5) * 3;
+    return [color[0] + grain, color[1] + grain, color[2] + grain].map(Math.round) as [number, number, number];
+  });
+  const scene = sceneOf(picture);
+  const decision = runToEnd(decisionSteps(scene, NOTHING_TOLD))!;
+  const cleared = Uint8Array.from(decision.goes, (goes, i) => {
+    const x = i % WIDTH;
+    const y = Math.floor(i / WIDTH);
+    return goes === 1 || (inside(x, y) && between(x)) ? 1 : 0;
+  });
+  const found = disputed(decision, cleared, levelsBy(decision.carried, scene));
+  let slits = 0;
+  let held = 0;
+  for (let y = 80; y < 140; y++)
+    for (let x = 110; x < 190; x++) {
+      if (!between(x)) continue;
+      slits++;
+      held += found?.[y * WIDTH + x] ?? 0;
+    }
+  return held / slits;
+}
+
+describe('what lies between colors of the subject', () => {
+  it('is held where they lie to both sides of the background, as in fur', () => {
+    expect(striped([200, 200, 196], [58, 56, 54])).toBeGreaterThan(0.9);
+  });
+
+  it('is left to the tolerance where they lie to one side, as slits between threads do', () => {
+    expect(striped([62, 60, 58], [40, 36, 34])).toBeLessThan(0.1);
+  });
+});
+
+describe('a bite', () => {
+  it('out of the rim of a photo’s subject is held unless its color is surely the background’s', () => {
+    const random = seededRandom(9);
+    const notch = (x: number, y: number) => Math.abs(x - 150) < 7 && y < 70;
+    const picture = paint(WIDTH, HEIGHT, (x, y) => {
+      const clean = Math.hypot(x - 150, y - 110) > 90 ? 14 : notch(x, y) ? 26 : 42;
+      const value = Math.round(Math.max(0, clean + (random() + random() + random() - 1.5) * 3));
+      return [value, value, value];
+    });
+    const scene = sceneOf(picture);
+    const decision = runToEnd(decisionSteps(scene, NOTHING_TOLD))!;
+    const cleared = Uint8Array.from(decision.goes, (goes, i) =>
+      goes === 1 || notch(i % WIDTH, Math.floor(i / WIDTH)) ? 1 : 0,
+    );
+    const levels = levelsBy(decision.carried, scene);
+    const level = levels[45 * WIDTH + 150]!;
+    const withGrain = (share: number) => {
+      const tolerance = level / STEPS_PER_UNIT / share;
+      return disputed({ ...decision, carried: { ...decision.carried, tolerance } }, cleared, levels);
+    };
+    expect(decision.goes[45 * WIDTH + 150]).toBe(0);
+    expect(withGrain(0.8)?.[45 * WIDTH + 150]).toBe(1);
+    expect(withGrain(0.4)?.[45 * WIDTH + 150] ?? 0).toBe(0);
   });
 });

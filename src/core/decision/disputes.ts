@@ -2,6 +2,7 @@ import { CHAMFER_UNIT, chamferDistances } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import { toleranceLevel } from '../stages/clear/distance';
 import type { Decision } from './decide';
+import { distancesTo } from './enclosed';
 import { regionsOf } from './regions';
 
 /** A difference no deeper than this lies along a border that both see, in pixels of the decision. */
@@ -28,13 +29,31 @@ const ROUND_PX = 6;
 const MOST_DOUBT = 0.3;
 
 /**
- * Details have the background's color: nearly all of them where at least half are so near to what is around them, in units of
- * tolerance, but where there is grain and no color only up to a bound; else each that is surely near.
+ * Details have the background's color. In drawings nearly all do where the usual one is so near to what is around it, in units
+ * of tolerance; in photos where this share of them is within the background's grain, and where there is no color, up to a
+ * bound. Elsewhere those have it that are surely near.
  */
-const LIKE = { drawn: 3.4, photographed: 5.3 } as const;
+const LIKE_DRAWN = 3.4;
+const LIKE_GRAIN = 0.1;
 const MOST_UNLIKE = 7.5;
 const SURELY_LIKE = 2;
 const MAX_TOLERANCE = 100;
+
+/**
+ * In photos what is deeper than this, in pixels, and not surely within the grain (this share of it) is a bite out of the
+ * subject, not a slit; deeper than that it is in any case.
+ */
+const BITE_PX = 5;
+const SURELY = 0.6;
+const ANY_BITE_PX = 12;
+
+/**
+ * What is so far from the background, in pixels, and not surely within the grain (in drawings: so many times beyond it,
+ * and no more than so many of them: shines) is no slit either.
+ */
+const FAR_PX = 8;
+const BEYOND = 1.4;
+const SHINES = 1;
 
 /** The middle of a difference is this share of its depth from its rim. */
 const MIDDLE = 0.6;
@@ -53,35 +72,57 @@ const AROUND_PX = 4;
  */
 export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16Array): Uint8Array | null {
   const { width, height, goes, clean, colored } = decision;
+  const { between, tolerance, checker } = decision.carried;
+  const isPhoto = !clean && !checker;
+  const grain = toleranceLevel(tolerance);
   const pixels = goes.length;
   const differs = goes.map((one, i) => (one === cleared[i] ? 0 : 1));
   const depths = new Uint8Array(pixels);
   chamferDistances(differs, 1, width, height, depths);
   const subject = goes.reduce((sum, one) => sum + 1 - one, 0);
   const least = Math.max(LEAST_SHARE * subject, LEAST_OF_PICTURE * pixels);
+  const toOutside = distancesTo(width, height, (i) => goes[i] === 1);
   const found = vanishing(decision, cleared, least);
   const details: Detail[] = [];
   const { list, places } = regionsOf(width, height, (i) => differs[i] === 1);
   for (const { from, to } of list) {
     const own = places.subarray(from, to);
     const shape = shapeOf(decision, own, depths);
-    if (matters(decision, shape, least, subject)) for (const i of own) found[i] = 1;
-    else if (goes[own[0]!] === 0 && shape.deep > 0)
-      details.push({ own, level: levelOf(own, shape, depths, levels) });
+    const stays = goes[own[0]!] === 0;
+    const level = stays && shape.deep > 0 ? levelOf(own, shape, depths, levels) : 0;
+    const isBite =
+      isPhoto &&
+      stays &&
+      shape.deepest >= BITE_PX &&
+      (shape.deepest >= ANY_BITE_PX || level > SURELY * grain);
+    if (isBite || matters(decision, shape, least, subject)) for (const i of own) found[i] = 1;
+    else if (stays) {
+      if (isPhoto) for (const i of own) found[i] = between[i]!;
+      if (shape.deep > 0) details.push({ own, level, far: farFrom(own, toOutside) });
+    }
   }
-  const isNear = usualOf(details) <= toleranceLevel(clean ? LIKE.drawn : LIKE.photographed);
+  const isNear = clean
+    ? usualOf(details) <= toleranceLevel(LIKE_DRAWN)
+    : shareBelow(details, grain) >= LIKE_GRAIN;
   const most = !isNear ? SURELY_LIKE : clean || colored ? MAX_TOLERANCE : MOST_UNLIKE;
-  for (const { own, level } of details) if (level > toleranceLevel(most)) for (const i of own) found[i] = 1;
+  const inside = details.filter(
+    ({ level, far }) => far >= FAR_PX && level > (clean ? BEYOND : SURELY) * grain,
+  );
+  const held = new Set(checker || (clean && inside.length > SHINES) ? [] : inside);
+  for (const one of details)
+    if (one.level > toleranceLevel(most) || held.has(one)) for (const i of one.own) found[i] = 1;
   if (!found.includes(1)) return null;
   chamferDistances(found, 0, width, height, depths);
   for (let i = 0; i < pixels; i++) if (depths[i]! <= AROUND_PX * CHAMFER_UNIT) found[i] = 1;
   return found;
 }
 
-/** A difference that may be a matter of detail, and how far its middle is from the background around. */
+/** A difference that may be a matter of detail. */
 interface Detail {
   readonly own: Int32Array;
+  /** How far its middle is from the background around, in color; and it from what goes, in pixels. */
   readonly level: number;
+  readonly far: number;
 }
 
 /** What a difference looks like. */
@@ -135,6 +176,13 @@ function matters({ clean, carried }: Decision, shape: Shape, least: number, subj
   return isLarge || beside < MOST_BESIDE * pixels || (length < ROUND && deepest >= ROUND_PX);
 }
 
+/** How far a difference lies from what goes, in pixels. */
+function farFrom(places: Int32Array, toOutside: Uint8Array): number {
+  let least = 255;
+  for (const i of places) least = Math.min(least, toOutside[i]!);
+  return least / CHAMFER_UNIT;
+}
+
 /** How far the middle of a difference is from the background around. */
 function levelOf(places: Int32Array, { deepest }: Shape, depths: Uint8Array, levels: Uint16Array): number {
   const middle = places.filter((i) => depths[i]! >= MIDDLE * deepest * CHAMFER_UNIT);
@@ -154,6 +202,17 @@ function usualOf(details: readonly Detail[]): number {
     if (sum >= half) return level;
   }
   return 0;
+}
+
+/** The share of all pixels of details that lies in those up to a level. */
+function shareBelow(details: readonly Detail[], most: number): number {
+  let below = 0;
+  let sum = 0;
+  for (const { own, level } of details) {
+    sum += own.length;
+    if (level <= most) below += own.length;
+  }
+  return below / Math.max(1, sum);
 }
 
 /** Marks whole bodies of the subject of which nothing would be left, if they are worth a word together. */
