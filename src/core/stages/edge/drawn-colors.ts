@@ -32,6 +32,9 @@ const LINE_WAYS = [
 /** Chroma at half the resolution runs into its surroundings; within this around a line its sum is whole. */
 const CHROMA_PX = 3;
 
+/** A color so far beyond what can be shown, encoded, is none: luma was too near to the background's to scale chroma by. */
+const IMPOSSIBLE = 24;
+
 /** A color of solid places has at least so many of them, as a number and as a share. */
 const LEAST_PLACES = 30;
 const LEAST_SOLID_SHARE = 0.004;
@@ -290,7 +293,11 @@ class Look {
     const peak = jpegLumaOf(color[0]! - red, color[1]! - green, color[2]! - blue);
     const enough = 2 * (2 * CHROMA_PX + 1) * (2 * CHROMA_PX + 1);
     if (around * peak <= 0 || Math.abs(around) < enough) return null;
-    for (let c = 0; c < 3; c++) color[c] = Math.min(255, Math.max(0, back[c]! + (sum[c]! * peak) / around));
+    for (let c = 0; c < 3; c++) {
+      const value = back[c]! + (sum[c]! * peak) / around;
+      if (value < -IMPOSSIBLE || value > 255 + IMPOSSIBLE) return null;
+      color[c] = Math.min(255, Math.max(0, value));
+    }
     return color;
   }
 }

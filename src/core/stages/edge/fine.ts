@@ -1,3 +1,4 @@
+import { CHAMFER_UNIT, chamferDistances } from '../../numeric/chamfer-distance';
 import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
 import { presumed, type Certain } from './certain';
@@ -177,6 +178,15 @@ const CELLS_AROUND = [1, 2] as const;
 const UNEXPLAINED = 26;
 const UNEXPLAINED_HALVED = 40;
 
+/**
+ * Unless a drawing's few colors tell a mixture from a shade of the subject: what lies deeper than SHALLOW_PX in what Clear left
+ * must be explained so well, and what lies deeper than DEEP_PX is no thread.
+ */
+const FEW_COLORS = 2;
+const SHALLOW_PX = 2;
+const DEEP_PX = 6;
+const UNEXPLAINED_DEEP = 8;
+
 /** Colors nearer than this to the background cannot be told from it, encoded. */
 const LEAST_SPAN = 20;
 
@@ -217,6 +227,8 @@ const REACHES = 0.85;
 export class FineSolver {
   private best: Projection | null = null;
   private subject: Float64Array;
+  private readonly hasFewColors: boolean;
+  private depths: Uint8Array | null = null;
   private readonly way = new Float64Array(3);
   /** How far the strongest color in blocks around lies from the background. */
   private strongestNear = 0;
@@ -229,6 +241,8 @@ export class FineSolver {
     private readonly mix: Mix,
   ) {
     this.subject = mix.f;
+    const { length } = input.drawnColors;
+    this.hasFewColors = length > 0 && length <= FEW_COLORS;
   }
 
   /** Solves pixel `i`, whose color is at `p`, into the mix. False where nothing explains it, or no background is near. */
@@ -243,7 +257,7 @@ export class FineSolver {
     this.lookNear(i, p);
     if (input.drawnColors.length > 0) this.lookAtDrawing(i, p);
     const chosen = this.best as Projection | null;
-    const unexplained = (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
+    const unexplained = this.unexplainedAt(i, noise);
     if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
     const faint = chosen.alpha > 0 && chosen.alpha < FAINT;
     const below = Math.max(
@@ -255,6 +269,24 @@ export class FineSolver {
     mix.unsure = false;
     takeOut(input.raster.data, p, mix, this.subject);
     return true;
+  }
+
+  /** How far beside every line subject may lie that still counts as a mixture. */
+  private unexplainedAt(i: number, noise: number): number {
+    const { input } = this;
+    const depth = this.hasFewColors ? 0 : this.depthAt(i);
+    if (depth <= SHALLOW_PX) return (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
+    return depth > DEEP_PX ? -1 : UNEXPLAINED_DEEP + noise;
+  }
+
+  /** How deep a pixel lies in what Clear left, in pixels. */
+  private depthAt(i: number): number {
+    if (!this.depths) {
+      const { cleared, scratch, around } = this.input;
+      this.depths = scratch.bytes('edge depths', cleared.length);
+      chamferDistances(cleared, 0, around.width, around.height, this.depths);
+    }
+    return this.depths[i]! / CHAMFER_UNIT;
   }
 
   /** The best among the strongest colors around, and what threads hang on. */
