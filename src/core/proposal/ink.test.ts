@@ -13,6 +13,20 @@ describe('ink on paper', () => {
     expect(cut!.prepare).toMatchObject({ flatten: 0, removeRules: false, crop: null, straightenDeg: 0 });
   });
 
+  it('is told from strokes that are broad along rows and columns alone', () => {
+    // Slanted strokes of 8 px: 11 along rows and columns, where 9 is the most.
+    const slanted = paint(480, 360, (x, y) => {
+      const across = Math.abs(((x + y) % 60) - 30) / Math.SQRT2;
+      const written = x > 120 && x < 360 && y > 150 && y < 210;
+      return written && across < 4 ? [30, 32, 60] : [240, 234, 220];
+    });
+    expect(lookForInk({ original: slanted })).toBeTypeOf('object');
+    const blocks = paint(480, 360, (x, y) =>
+      x > 200 && x < 260 && y > 150 && y < 210 ? [30, 32, 60] : [240, 234, 220],
+    );
+    expect(lookForInk({ original: blocks })).toBe('broad');
+  });
+
   it('comes with all that its sheet needs, and is framed only where that was wished for', () => {
     const sheet = writtenSheet({
       rules: 28,

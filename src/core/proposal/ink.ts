@@ -176,6 +176,7 @@ function inkMask({ data }: Raster, { ink, paper }: InkReading) {
   return { marks, ink: found, between };
 }
 
+/** Whether strokes are thin across, along rows, columns or diagonals. */
 function isThin(marks: Uint8Array, width: number, height: number, ink: readonly number[]): boolean {
   const widest = Math.max(FINEST_PX, Math.round(Math.min(width, height) * WIDEST));
   const run = (i: number, step: number, back: number, forth: number) => {
@@ -187,7 +188,12 @@ function isThin(marks: Uint8Array, width: number, height: number, ink: readonly 
   const thin = ink.filter((i) => {
     const x = i % width;
     const y = (i - x) / width;
-    return Math.min(run(i, 1, x, width - 1 - x), run(i, width, y, height - 1 - y)) <= widest;
+    const [right, below] = [width - 1 - x, height - 1 - y];
+    const down = run(i, width + 1, Math.min(x, y), Math.min(right, below));
+    const up = run(i, width - 1, Math.min(right, y), Math.min(x, below));
+    return (
+      Math.min(run(i, 1, x, right), run(i, width, y, below), Math.SQRT2 * down, Math.SQRT2 * up) <= widest
+    );
   });
   return thin.length >= THIN * ink.length;
 }
