@@ -187,6 +187,9 @@ const SHALLOW_PX = 2;
 const DEEP_PX = 6;
 const UNEXPLAINED_DEEP = 8;
 
+/** What holds less of the subject than this is background seen through a gap, however deep. */
+const MOSTLY_BACKGROUND = 0.2;
+
 /** Colors nearer than this to the background cannot be told from it, encoded. */
 const LEAST_SPAN = 20;
 
@@ -257,7 +260,7 @@ export class FineSolver {
     this.lookNear(i, p);
     if (input.drawnColors.length > 0) this.lookAtDrawing(i, p);
     const chosen = this.best as Projection | null;
-    const unexplained = this.unexplainedAt(i, noise);
+    const unexplained = this.unexplainedAt(i, noise, chosen?.alpha ?? 0);
     if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
     const faint = chosen.alpha > 0 && chosen.alpha < FAINT;
     const below = Math.max(
@@ -272,10 +275,11 @@ export class FineSolver {
   }
 
   /** How far beside every line subject may lie that still counts as a mixture. */
-  private unexplainedAt(i: number, noise: number): number {
+  private unexplainedAt(i: number, noise: number, alpha: number): number {
     const { input } = this;
     const depth = this.hasFewColors ? 0 : this.depthAt(i);
-    if (depth <= SHALLOW_PX) return (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
+    if (depth <= SHALLOW_PX || alpha < MOSTLY_BACKGROUND)
+      return (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
     return depth > DEEP_PX ? -1 : UNEXPLAINED_DEEP + noise;
   }
 
