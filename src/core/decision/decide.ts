@@ -7,7 +7,7 @@ import type { Mark } from '../cut/schema';
 import type { Raster } from '../raster/raster';
 import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
 import { carried, type Carried } from './carry';
-import { alikeAreas, decideEnclosed, shadeAreas, type Area, type AreaReason } from './enclosed';
+import { alikeAreas, decideEnclosed, isInShade, shadeAreas, type Area, type AreaReason } from './enclosed';
 import { planesOf, withoutPattern } from './planes';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
@@ -319,13 +319,20 @@ function hold(
   told: ReadonlyMap<number, 1 | -1>,
   at: number,
 ): void {
-  const { planes, clearance, reach } = sight;
+  const { planes, borders, clearance, reach } = sight;
   const { width, height } = planes;
+  const isDark = isInShade(sight);
+  const isListed = isDark(at) && borders[at] === 0;
   const isShade = (i: number) => clearance[i]! >= 0.5 * reach;
   const strict = isShade(at) ? null : stricter(sight, seeds, at);
-  const isHeld = strict ? (i: number) => strict[i] === 0 : isShade;
+  const isHeld = isListed
+    ? (i: number) => isDark(i) && borders[i] === 0
+    : strict
+      ? (i: number) => strict[i] === 0
+      : isShade;
   const whole = placesAround(width, height, at, (i) => goes[i] === 1 && isHeld(i));
-  const isTooMuch = whole.length > MOST_HELD * goes.length || whole.some((i) => told.get(i) === 1);
+  const most = isListed ? goes.length : MOST_HELD * goes.length;
+  const isTooMuch = whole.length > most || whole.some((i) => told.get(i) === 1);
   const [x0, y0] = [at % width, Math.floor(at / width)];
   for (const i of whole) {
     const [x, y] = [i % width, Math.floor(i / width)];

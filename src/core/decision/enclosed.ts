@@ -191,6 +191,12 @@ const LEAST_SHADE_PICTURE = 0.001;
 /** Background is in the shade from this share of the backdrop's luma down. */
 const DARKER = 0.92;
 
+/** Tells whether a pixel could be the backdrop in the shade, and is no part of the backdrop itself. */
+export function isInShade({ clearance, reach, calm, backdrop }: Sight): (i: number) => boolean {
+  return (i) =>
+    clearance[i]! >= 0.5 * reach && clearance[i]! < NEVER && calm[0][i]! < DARKER * backdrop[0][i]!;
+}
+
 /**
  * Areas that could be the backdrop in the shade and are none of `enclosed`: pale parts of the subject, or shadows on the
  * backdrop. Nobody can be sure of either by their look.
@@ -201,20 +207,20 @@ export function shadeAreas(
   enclosed: Enclosed,
   told: ReadonlyMap<number, 1 | -1>,
 ): Area[] {
-  const { planes, borders, clearance, reach, calm, backdrop, colored } = sight;
+  const { planes, borders, clearance, colored } = sight;
   const { width, height } = planes;
   let subject = 0;
   for (const one of goes) subject += 1 - one;
   const least = Math.max(LEAST_SHADE * subject, LEAST_SHADE_PICTURE * goes.length);
   const found: Area[] = [];
+  const isDark = isInShade(sight);
   for (const side of [0, 1] as const) {
     if (side === 1 && colored) continue;
     const isShade = (i: number) =>
       goes[i] === side &&
       borders[i] === 0 &&
       enclosed.of[i]! < 0 &&
-      clearance[i]! < NEVER &&
-      (side === 0 || (clearance[i]! >= 0.5 * reach && calm[0][i]! < DARKER * backdrop[0][i]!));
+      (side === 1 ? isDark(i) : clearance[i]! < NEVER);
     const regions = regionsOf(width, height, isShade);
     if (regions.list.every(({ pixels }) => pixels < least)) continue;
     const answered = new Set([...told.keys()].map((i) => regions.of[i]!));
