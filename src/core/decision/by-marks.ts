@@ -1,9 +1,10 @@
+import { distancesTo } from '../numeric/chamfer-distance';
 import type { Mark } from '../cut/schema';
 import { blurBox } from '../numeric/box';
 import { markStrokes } from '../stages/edge/strokes';
 import type { Planes } from './planes';
-import { distancesTo, placeOf, type Area } from './enclosed';
-import { regionsOf } from './regions';
+import type { Area } from './area';
+import { placeOf, regionsOf } from './regions';
 import { FIXED, walked } from './walk';
 
 /** Colors and textures are compared at a size of at most so many pixels. */

@@ -40,7 +40,10 @@ export interface Carried {
   /** The background's color in the comparison space: lightness, a, b; without the pattern where there is one. */
   readonly lab: readonly [Float32Array, Float32Array, Float32Array];
   readonly checker: Checker | null;
-  /** 1 where the background's color lies between colors of the subject around: what looks like it there need not be background. */
+  /**
+   * In photos, 1 where the background's color lies between colors of the subject around: what looks like it there need not be
+   * background. Nowhere in drawings, before patterns and where marks decide.
+   */
   readonly between: Uint8Array;
   /** The tolerance that suits it at full size; see `toleranceBy`. */
   readonly tolerance: number;
@@ -98,7 +101,8 @@ export function carried(
     lab[2][i] = last.b;
   }
   const mask = goes.map((one) => one * 255);
-  const between = betweenOf(sight, goes, local);
+  const isPhoto = !sight.clean && !checker && !byMarks;
+  const between = isPhoto ? betweenOf(sight, goes, local) : new Uint8Array(goes.length);
   const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }

@@ -120,6 +120,20 @@ describe('the decision', () => {
     expect(decided(drawn(90)).areas).toMatchObject([{ goes: true, why: 'open-work', sure: false }]);
   });
 
+  it('turns a listed shade as a whole, however large', () => {
+    const picture = photo(400, 300, 3, (x, y) => {
+      if (x > 20 && x < 70 && y > 20 && y < 70) return [170, 60, 40];
+      return gray(236 - 60 * Math.min(1, Math.max(0, (85 - far(x, y)) / 60 + 0.5)));
+    });
+    const free = decided(picture);
+    const shade = free.areas.find(({ why, goes }) => why === 'shade' && goes);
+    expect(shade).toBeDefined();
+    expect(shade!.pixels).toBeGreaterThan(0.1 * 400 * 300);
+    const told = decided(picture, { stays: [{ x: shade!.x, y: shade!.y }] });
+    const left = told.goes.reduce((sum, one, i) => sum + (free.goes[i] === 1 && one === 0 ? 1 : 0), 0);
+    expect(left * 4 ** told.reduction).toBeGreaterThan(0.9 * shade!.pixels);
+  });
+
   it('keeps white on which shade lies, within a line that has no gray', () => {
     const ball = (shade: boolean) =>
       photo(400, 300, 0, (x, y) => {

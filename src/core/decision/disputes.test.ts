@@ -110,3 +110,52 @@ describe('a bite', () => {
     expect(withGrain(0.4)?.[45 * WIDTH + 150] ?? 0).toBe(0);
   });
 });
+
+describe('a shine', () => {
+  /** A blue drawing on off-white with spots that a tolerance clears far inside. */
+  const spotted = (spots: readonly (readonly [number, number])[]) => {
+    const isSpot = (x: number, y: number) => spots.some(([u, v]) => Math.hypot((x - u) / 3, y - v) < 4);
+    const picture = paint(WIDTH, HEIGHT, (x, y) => {
+      if (Math.hypot(x - 150, y - 110) > 95) return [240, 238, 230];
+      return isSpot(x, y) ? [233, 232, 230] : [40, 70, 160];
+    });
+    const scene = sceneOf(picture);
+    const decision = runToEnd(decisionSteps(scene, NOTHING_TOLD))!;
+    const cleared = Uint8Array.from(decision.goes, (goes, i) =>
+      goes === 1 || isSpot(i % WIDTH, Math.floor(i / WIDTH)) ? 1 : 0,
+    );
+    const levels = levelsBy(decision.carried, scene);
+    const [u, v] = spots[0]!;
+    const carried = { ...decision.carried, tolerance: levels[v * WIDTH + u]! / STEPS_PER_UNIT / 2 };
+    expect(decision.goes[v * WIDTH + u]).toBe(0);
+    return disputed({ ...decision, carried }, cleared, levels)?.[v * WIDTH + u] ?? 0;
+  };
+
+  it('far inside of a drawing is held', () => {
+    expect(spotted([[150, 110]])).toBe(1);
+  });
+});
+
+describe('small bodies that would vanish together', () => {
+  it('are held although nothing in them lies between their colors', () => {
+    const random = seededRandom(2);
+    const isBig = (x: number, y: number) => Math.hypot(x - 80, y - 110) < 60;
+    const isSmall = (x: number, y: number) => x > 160 && Math.hypot((x % 24) - 12, (y % 24) - 12) < 4.5;
+    const picture = paint(WIDTH, HEIGHT, (x, y) => {
+      const level = isBig(x, y) ? 60 : isSmall(x, y) ? 222 : 230;
+      const value = Math.round(level + (random() + random() + random() - 1.5) * 3);
+      return [value, value, value];
+    });
+    const scene = sceneOf(picture);
+    const seen = runToEnd(decisionSteps(scene, NOTHING_TOLD))!;
+    const goes = Uint8Array.from(seen.goes, (_, i) => {
+      const [x, y] = [i % WIDTH, Math.floor(i / WIDTH)];
+      return isBig(x, y) || isSmall(x, y) ? 0 : 1;
+    });
+    const cleared = goes.map((_, i) => (isBig(i % WIDTH, Math.floor(i / WIDTH)) ? 0 : 1));
+    const found = disputed({ ...seen, goes }, cleared, levelsBy(seen.carried, scene));
+    expect(seen.clean).toBe(false);
+    expect(found?.[108 * WIDTH + 228]).toBe(1);
+    expect(found?.[110 * WIDTH + 80]).toBe(0);
+  });
+});

@@ -1,8 +1,7 @@
-import { CHAMFER_UNIT, chamferDistances } from '../numeric/chamfer-distance';
+import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import { toleranceLevel } from '../stages/clear/distance';
 import type { Decision } from './decide';
-import { distancesTo } from './enclosed';
 import { regionsOf } from './regions';
 
 /** A difference no deeper than this lies along a border that both see, in pixels of the decision. */
@@ -97,7 +96,7 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
       (shape.deepest >= ANY_BITE_PX || level > SURELY * grain);
     if (isBite || matters(decision, shape, least, subject)) for (const i of own) found[i] = 1;
     else if (stays) {
-      if (isPhoto) for (const i of own) found[i] = between[i]!;
+      for (const i of own) if (between[i] === 1) found[i] = 1;
       if (shape.deep > 0) details.push({ own, level, far: farFrom(own, toOutside) });
     }
   }

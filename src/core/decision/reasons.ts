@@ -1,4 +1,4 @@
-import type { AreaReason } from './enclosed';
+import type { AreaReason } from './area';
 
 /** Why an enclosed area stays, in words for one and for several; what goes needs no words. */
 export const WHY_STAYS: Readonly<Partial<Record<AreaReason, readonly [string, string]>>> = {

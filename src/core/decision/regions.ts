@@ -61,3 +61,32 @@ export function forEachOutside(
     if (i < of.length - width && of[i + width] !== index) tell(i + width);
   }
 }
+
+/** Upper left and lower right pixel of a region. */
+export function boxOf(
+  places: Int32Array,
+  { from, to }: Region,
+  width: number,
+): [number, number, number, number] {
+  let left = Infinity;
+  let top = Infinity;
+  let right = 0;
+  let bottom = 0;
+  for (let k = from; k < to; k++) {
+    const x = places[k]! % width;
+    const y = (places[k]! - x) / width;
+    left = Math.min(left, x);
+    right = Math.max(right, x);
+    top = Math.min(top, y);
+    bottom = Math.max(bottom, y);
+  }
+  return [left, top, right, bottom];
+}
+
+/** Where a region lies: a pixel deep inside, and its box. */
+export function placeOf({ places }: Regions, region: Region, depths: Uint8Array, width: number) {
+  let deep = places[region.from]!;
+  for (let k = region.from; k < region.to; k++) if (depths[places[k]!]! > depths[deep]!) deep = places[k]!;
+  const x = deep % width;
+  return { x, y: (deep - x) / width, box: boxOf(places, region, width) };
+}

@@ -1,7 +1,7 @@
 import { LIMITS, type Cut, type Sample } from '../cut/schema';
 import type { Steps } from '../numeric/steps';
 import type { Rect } from '../raster/raster';
-import type { Area, AreaReason } from '../decision/enclosed';
+import type { Area, AreaReason } from '../decision/area';
 import { decisionOf, plainDistances, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { enclosedRows, findPockets } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';

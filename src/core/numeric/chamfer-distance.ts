@@ -40,3 +40,12 @@ function lower(out: Uint8Array, i: number, from: number, step: number): void {
   const through = out[from]! + step;
   if (through < out[i]!) out[i] = through;
 }
+
+/** How far each pixel is from the nearest that is one of those, in thirds of a pixel, at most 255. */
+export function distancesTo(width: number, height: number, isOne: (i: number) => boolean): Uint8Array {
+  const ones = new Uint8Array(width * height);
+  for (let i = 0; i < ones.length; i++) ones[i] = isOne(i) ? 1 : 0;
+  const out = new Uint8Array(ones.length);
+  chamferDistances(ones, 0, width, height, out);
+  return out;
+}

@@ -4,7 +4,7 @@ import { untouchedCut } from '../cut/parse';
 import type { Channel, Cut, Mark, Sample } from '../cut/schema';
 import { KenosisError } from '../errors';
 import { decisionSteps, LEAST_FRAME, type Decision } from '../decision/decide';
-import type { Area, AreaReason } from '../decision/enclosed';
+import type { Area, AreaReason } from '../decision/area';
 import { WHY_STAYS } from '../decision/reasons';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster } from '../raster/raster';

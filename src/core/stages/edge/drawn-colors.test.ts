@@ -80,6 +80,17 @@ describe('the colors of a drawing', () => {
     expect(near(colors[0]!, INK, 14)).toBe(true);
   });
 
+  it('hold none that cannot be shown: where luma hardly differs from the background’s, chroma says nothing', () => {
+    const sky: Color = [140, 168, 196];
+    // Ridges of light gold in dark gold, which together are about as light as the sky.
+    const picture = paint(SIDE, SIDE, (x, y) => {
+      const off = Math.abs((y % 16) - 8);
+      return x < 8 || x >= SIDE - 8 || off > 1 ? sky : off === 0 ? [236, 206, 120] : [175, 150, 80];
+    });
+    const colors = drawnColors(picture, behind(sky), true);
+    expect(colors.filter((color) => color.some((value) => value < 1 || value > 254))).toEqual([]);
+  });
+
   it('are not told where pale lines may be broad ones of their own or thin ones of the bar’s color', () => {
     const pale = mixed(0.55, INK, PAPER);
     expect(

@@ -157,3 +157,39 @@ describe('threads', () => {
     expect(left).toBeLessThanOrEqual(3);
   });
 });
+
+describe('a body among threads', () => {
+  /** A body in two shades of gold on blue, from which threads of the lighter one hang. */
+  const BLUE = [140, 172, 196] as const;
+  const LIGHT = [236, 206, 120] as const;
+  const DARK = [188, 166, 148] as const;
+  const isBody = (x: number, y: number) => x >= 20 && x < 70 && y >= 10 && y < 40;
+  const isThread = (x: number, y: number) => y >= 40 && y < 84 && x >= 22 && x < 68 && x % 6 < 2;
+  const raster = paint(SIDE, SIDE, (x, y) => {
+    const color = isThread(x, y) ? LIGHT : isBody(x, y) ? (y < 26 ? LIGHT : DARK) : BLUE;
+    return [color[0], color[1], color[2]];
+  });
+  const color = { red: BLUE[0], green: BLUE[1], blue: BLUE[2] };
+  const cleared = (x: number, y: number) => !isBody(x, y) && !isThread(x, y);
+  const meanAlpha = (drawnColors: readonly Float64Array[]) => {
+    const { data } = unmixed(raster, cleared, { color, drawnColors, halvedChroma: true });
+    let sum = 0;
+    let count = 0;
+    for (let y = 32; y < 37; y++)
+      for (let x = 30; x < 60; x++) {
+        sum += data[(y * SIDE + x) * 4 + 3]!;
+        count++;
+      }
+    return sum / count;
+  };
+
+  it('stays full in its darker shades, which lie toward the background from its lighter ones', () => {
+    expect(meanAlpha([])).toBe(255);
+  });
+
+  it('keeps what is nearly all background among threads clear', () => {
+    const { data } = unmixed(raster, cleared, { color });
+    const gap = (60 * SIDE + 33) * 4 + 3;
+    expect(data[gap]).toBe(0);
+  });
+});

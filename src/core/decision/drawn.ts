@@ -1,0 +1,178 @@
+import { CHAMFER_UNIT, distancesTo } from '../numeric/chamfer-distance';
+import { lengthOf } from '../numeric/exact';
+import type { AreaReason } from './area';
+import { boxOf, forEachOutside, regionsOf, type Region, type Regions } from './regions';
+import type { Sight } from './sight';
+
+/** From this luma on a drawn backdrop is white as paint is: then colors alone tell nothing of what is enclosed. */
+const WHITE = 250;
+
+/**
+ * Shade lies on white where a neutral color of this share of white's luma is beside it, no line between: so much of it that
+ * it is deeper than SHADE_PX and takes LEAST_SHADOW of the picture, no farther than BESIDE_SHADE_PX, along at least SHADED of the rim; gray all around is the body
+ * itself.
+ */
+const SHADE_LUMA = [0.55, 0.97] as const;
+const SHADE_CHROMA = 7;
+const SHADE_PX = 2;
+const LEAST_SHADOW = 0.0002;
+const BESIDE_SHADE_PX = 4;
+const DARK_LUMA = 0.5;
+const BESIDE_DARK_PX = 3;
+const SHADED = 0.02;
+const MOST_SHADED = 0.6;
+
+/** Reasons in drawings; see docs/decisions. */
+const HOLDS_PARTS = 0.05;
+const PART = 12;
+const LETTERS = 6;
+const LEAST_LETTER = 0.0004;
+const MOSTLY = 0.5;
+const WIDE = 2.5;
+const AROUND_PARTS = 0.5;
+const WALL = 0.9;
+const SOLID = 0.2;
+
+/** An enclosed region, and whether its light, color and rim are those of the backdrop. */
+export interface Candidate {
+  readonly region: Region;
+  readonly looksSame: boolean;
+  readonly why: AreaReason;
+}
+
+/** Whether the picture is drawn on plain white. */
+export function isDrawn({ clean, backdrop: [luma], colored }: Sight): boolean {
+  const mean = luma.reduce((sum, value) => sum + value, 0) / luma.length;
+  return clean && !colored && mean > WHITE;
+}
+
+/**
+ * What drawings tell of their enclosed areas, for those that look the same. White inside of a white page may be a hole or
+ * white paint; the reasons, in this order: in lettering all are holes; an area on which shade lies is paint; so is one that holds
+ * parts of its own, unless it is wide for the lines around it, and all within such areas; so is, behind a wall as wide as itself, all white of a body of which most does, and an
+ * area that is a small part of a solid body; what remains is open work.
+ */
+export function drawnReasons(
+  sight: Sight,
+  goes: Uint8Array,
+  regions: Regions,
+  found: readonly Candidate[],
+): ReadonlyMap<number, AreaReason> {
+  const { width, height } = sight.planes;
+  const bodies = regionsOf(width, height, (i) => goes[i] === 0);
+  const isLettering =
+    bodies.list.filter(({ pixels }) => pixels > LEAST_LETTER * goes.length).length >= LETTERS;
+  const subject = bodies.places.length > 0 ? bodies.list.reduce((sum, { pixels }) => sum + pixels, 0) : 0;
+  const bodyOf = (region: Region) => bodies.of[regions.places[region.from]!]!;
+  const toOutside = distancesTo(width, height, (i) => goes[i] === 1);
+  const toInk = distancesTo(width, height, (i) => regions.of[i]! < 0);
+  const toOpen = distancesTo(width, height, (i) => goes[i] === 1 || regions.of[i]! >= 0);
+  const thickness = new Uint8Array(bodies.list.length);
+  for (let i = 0; i < goes.length; i++)
+    if (goes[i] === 0) thickness[bodies.of[i]!] = Math.max(thickness[bodies.of[i]!]!, toOpen[i]!);
+  const enclosed = new Float64Array(bodies.list.length);
+  const holding = new Float64Array(bodies.list.length);
+  const within = new Uint8Array(goes.length);
+  const shade = shadedBy(sight, goes, regions);
+  const holes = found
+    .filter(({ looksSame }) => looksSame)
+    .map(({ region }) => {
+      let wall = Infinity;
+      let deep = 0;
+      for (let k = region.from; k < region.to; k++) {
+        wall = Math.min(wall, toOutside[regions.places[k]!]!);
+        deep = Math.max(deep, toInk[regions.places[k]!]!);
+      }
+      const body = bodyOf(region);
+      const ink = thickness[body]!;
+      const inner = insideOf(regions, region, width, height);
+      const parts = inner.filter((i) => sight.deviation[i]! >= PART).length / region.pixels;
+      const isShaded = shade(region);
+      const holds = parts > HOLDS_PARTS && deep <= (parts > 1 ? AROUND_PARTS : WIDE) * ink;
+      enclosed[body]! += region.pixels;
+      if (holds || isShaded) {
+        holding[body]! += region.pixels;
+        for (const i of inner) within[i] = 1;
+      }
+      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep };
+    });
+  return new Map(
+    holes.map(({ region, body, holds, isShaded, isWalled }): [number, AreaReason] => {
+      const { pixels } = bodies.list[body]!;
+      const reason = (): AreaReason => {
+        if (isLettering && pixels < MOSTLY * subject) return 'lettering';
+        if (isShaded) return 'shaded';
+        if (within[regions.places[region.from]!] === 1) return 'within';
+        if (holds || (isWalled && holding[body]! > MOSTLY * enclosed[body]!)) return 'holds-parts';
+        return isWalled && enclosed[body]! < SOLID * pixels ? 'solid' : 'open-work';
+      };
+      return [region.index, reason()];
+    }),
+  );
+}
+
+/** Tells whether shade lies on a white area: whether gray is beside it, with no line between. */
+function shadedBy({ planes, backdrop }: Sight, goes: Uint8Array, regions: Regions) {
+  const { of } = regions;
+  const { width, height, channels } = planes;
+  const share = (i: number) => channels[0][i]! / backdrop[0][i]!;
+  const isNeutral = (i: number) =>
+    lengthOf(channels[1][i]! - backdrop[1][i]!, channels[2][i]! - backdrop[2][i]!) < SHADE_CHROMA;
+  const toOther = distancesTo(
+    width,
+    height,
+    (i) =>
+      goes[i] === 1 || of[i]! >= 0 || share(i) < SHADE_LUMA[0] || share(i) > SHADE_LUMA[1] || !isNeutral(i),
+  );
+  const shades = regionsOf(width, height, (i) => toOther[i]! > SHADE_PX * CHAMFER_UNIT);
+  const isLarge = (index: number) => index >= 0 && shades.list[index]!.pixels > LEAST_SHADOW * of.length;
+  const toShade = distancesTo(width, height, (i) => isLarge(shades.of[i]!));
+  const toDark = distancesTo(width, height, (i) => share(i) < DARK_LUMA);
+  return (region: Region): boolean => {
+    let rim = 0;
+    let shaded = 0;
+    forEachOutside(regions, region, width, (i) => {
+      rim++;
+      if (toShade[i]! <= BESIDE_SHADE_PX * CHAMFER_UNIT && toDark[i]! > BESIDE_DARK_PX * CHAMFER_UNIT)
+        shaded++;
+    });
+    return shaded >= SHADED * rim && shaded <= MOST_SHADED * rim;
+  };
+}
+
+/** The pixels that a region encloses, without its own. */
+function insideOf({ of, places }: Regions, region: Region, width: number, height: number): number[] {
+  const [left, top, right, bottom] = boxOf(places, region, width);
+  const across = right - left + 3;
+  const down = bottom - top + 3;
+  const outside = new Uint8Array(across * down);
+  const queue = [0];
+  outside[0] = 1;
+  const at = (k: number) => {
+    const x = left - 1 + (k % across);
+    const y = top - 1 + Math.floor(k / across);
+    return x >= 0 && y >= 0 && x < width && y < height ? y * width + x : -1;
+  };
+  const isOwn = (k: number) => at(k) >= 0 && of[at(k)] === region.index;
+  for (let next = queue.pop(); next !== undefined; next = queue.pop()) {
+    const x = next % across;
+    for (const k of [
+      x > 0 ? next - 1 : -1,
+      x < across - 1 ? next + 1 : -1,
+      next - across,
+      next + across < outside.length ? next + across : -1,
+    ]) {
+      if (k < 0 || outside[k] === 1 || isOwn(k)) continue;
+      outside[k] = 1;
+      queue.push(k);
+    }
+  }
+  const inside: number[] = [];
+  for (let k = 0; k < outside.length; k++) if (outside[k] === 0 && !isOwn(k)) inside.push(at(k));
+  return inside;
+}
+
+/** Whether what was found is a hole. */
+export function isHole(why: AreaReason): boolean {
+  return why === 'lettering' || why === 'open-work' || why === 'same-light';
+}
