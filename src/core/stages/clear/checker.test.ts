@@ -54,6 +54,34 @@ describe('findChecker', () => {
     expect(findChecker(checkerboard(11.3, 2, 5, 255, 232, 8))).not.toBeNull();
   });
 
+  it('finds it where a subject, dark or colored, lies on much of the frame', () => {
+    const board = (subject: readonly [number, number, number], frameShare: number) =>
+      paint(300, 240, (x, y) => {
+        const isCovered = (x < 12 || x >= 288) && y < 240 * frameShare;
+        const isThere = isCovered || (y < 12 && x > 30 && x < 30 + 300 * frameShare);
+        if (isThere || Math.hypot(x - 150, y - 120) < 70) return subject;
+        const tone = (Math.floor((x + 3) / 9) + Math.floor((y + 5) / 9)) % 2 ? 255 : 204;
+        return [tone, tone, tone];
+      });
+    for (const subject of [
+      [38, 44, 48],
+      [90, 170, 240],
+      [140, 140, 140],
+    ] as const) {
+      const checker = findChecker(board(subject, 0.55))!;
+      expect(checker.cellPx).toBeCloseTo(9, 1);
+      expect([checker.even.green, checker.odd.green].sort((a, b) => a - b)).toEqual([204, 255]);
+    }
+  });
+
+  it('sees none where two grays of the frame lie in no pattern', () => {
+    const patches = paint(300, 240, (x, y) => {
+      if (Math.hypot(x - 20, y - 20) < 90) return [60, 90, 40];
+      return (x * 7 + y * 3) % 190 < 95 ? [250, 250, 250] : [180, 180, 180];
+    });
+    expect(findChecker(patches)).toBeNull();
+  });
+
   it('sees none in a flat frame, in stripes, in noise, in colors', () => {
     expect(findChecker(disc(200, 60))).toBeNull();
     expect(findChecker(blotches(200, 160, 4))).toBeNull();

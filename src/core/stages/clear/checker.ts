@@ -47,6 +47,16 @@ const SOFT_PX = [0.7, 1, 1.4, 1.9, 2.5];
 /** A pixel is explained if it is within this of the pattern, in encoded gray. */
 const CLOSE = 14;
 
+/** A tone's pixels lie within this of it, and take at least that share of the frame. */
+const AT_TONE = 3;
+const LEAST_TONE = 0.12;
+
+/** A subject on the frame may be gray too, and take more of it than either tone. */
+const MOST_TONES = 3;
+
+/** Where a subject lies on the frame, the pattern covers at least this share of it. */
+const LEAST_OPEN = 0.35;
+
 /**
  * Looks for a painted-in checkerboard along the frame of a picture: the grays of strips at the four sides are split in
  * two, the period and the phase of the split are read from the crossings of lines near the border (regression over the
@@ -57,10 +67,30 @@ export function findChecker(raster: Raster): Checker | null {
   const { width, height } = raster;
   if (width < 4 * SMALLEST || height < 4 * SMALLEST) return null;
   const pixels = framePixels(raster);
-  const tones = splitTones(raster, pixels);
+  return findWith(raster, splitTones(raster, pixels), pixels, () => true) ?? findAround(raster, pixels);
+}
+
+/** The same where a subject lies on much of the frame: only what has two of its most frequent grays is looked at. */
+function findAround(raster: Raster, pixels: readonly number[]): Checker | null {
+  for (const tones of frequentTones(raster, pixels)) {
+    const isOwn = (i: number) => isBetween(raster.data, i * 4, tones);
+    const own = pixels.filter(isOwn);
+    const found = own.length >= LEAST_OPEN * pixels.length ? findWith(raster, tones, own, isOwn) : null;
+    if (found) return found;
+  }
+  return null;
+}
+
+/** Looks for a pattern of two tones in those `pixels` of the frame, and in what `isOwn`. */
+function findWith(
+  raster: Raster,
+  tones: Tones | null,
+  pixels: readonly number[],
+  isOwn: (i: number) => boolean,
+): Checker | null {
   if (!tones) return null;
-  const across = readGrid(raster, tones, 'x');
-  const down = readGrid(raster, tones, 'y');
+  const across = readGrid(raster, tones, 'x', isOwn);
+  const down = readGrid(raster, tones, 'y', isOwn);
   if (!across || !down || Math.abs(across.cell - down.cell) > 0.06 * across.cell + 0.12) return null;
   const found = [false, true].flatMap((flip) =>
     SOFT_PX.map((soft) => explain(raster, pixels, across, down, tones, flip, soft)),
@@ -82,6 +112,12 @@ interface Tones {
 
 const gray = (data: Uint8Array, p: number) => (data[p]! * 2 + data[p + 1]! * 5 + data[p + 2]!) / 8;
 
+/** Whether a pixel is gray, to within what compression does to it. */
+function isNeutral(data: Uint8Array, p: number): boolean {
+  const most = Math.max(data[p]!, data[p + 1]!, data[p + 2]!);
+  return most - Math.min(data[p]!, data[p + 1]!, data[p + 2]!) <= 24;
+}
+
 /** Pixels of the frame, some of them where it is large: rows and columns up to a sixteenth of the shorter side deep. */
 function framePixels({ width, height }: Raster): number[] {
   const depth = Math.max(2, Math.min(24, Math.floor(Math.min(width, height) / 16)));
@@ -101,11 +137,7 @@ function framePixels({ width, height }: Raster): number[] {
 
 /** The two tones of the frame, neutral and far enough apart; null where the frame has other colors. */
 function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
-  const neutral = pixels.filter((i) => {
-    const p = i * 4;
-    const most = Math.max(data[p]!, data[p + 1]!, data[p + 2]!);
-    return most - Math.min(data[p]!, data[p + 1]!, data[p + 2]!) <= 24;
-  });
+  const neutral = pixels.filter((i) => isNeutral(data, i * 4));
   if (neutral.length < pixels.length * 0.85) return null;
   const grays = neutral.map((i) => gray(data, i * 4)).sort((p, q) => p - q);
   let middle = (grays[Math.floor(grays.length * 0.1)]! + grays[Math.floor(grays.length * 0.9)]!) / 2;
@@ -114,11 +146,11 @@ function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
     const above = mean(grays.filter((value) => value >= middle));
     middle = (below + above) / 2;
   }
-  const side = (high: boolean): Rgb => {
-    const picked = neutral.filter((i) => gray(data, i * 4) >= middle === high);
-    const channel = (c: number) => median(picked.map((i) => data[i * 4 + c]!));
-    return { red: channel(0), green: channel(1), blue: channel(2) };
-  };
+  const side = (isHigh: boolean) =>
+    medianColor(
+      data,
+      neutral.filter((i) => gray(data, i * 4) >= middle === isHigh),
+    );
   const high = side(true);
   const low = side(false);
   return high.green - low.green >= LEAST_CONTRAST
@@ -126,14 +158,19 @@ function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
     : null;
 }
 
+function medianColor(data: Uint8Array, pixels: readonly number[]): Rgb {
+  const channel = (c: number) => median(pixels.map((i) => data[i * 4 + c]!));
+  return { red: channel(0), green: channel(1), blue: channel(2) };
+}
+
 /** Cell size and phase along one axis, from where lines at both borders cross between the tones. */
-function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y'): Grid | null {
+function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y', isOwn: (i: number) => boolean): Grid | null {
   const { width, height } = raster;
   const across = axis === 'x' ? height : width;
   const depth = Math.max(2, Math.min(40, Math.floor(across / 10)));
   const crossings: number[] = [];
   for (let k = 1; k < depth; k++) {
-    for (const line of [k, across - 1 - k]) crossings.push(...crossingsOf(raster, tones, axis, line));
+    for (const line of [k, across - 1 - k]) crossings.push(...crossingsOf(raster, tones, axis, line, isOwn));
   }
   if (crossings.length < 12) return null;
   const gaps = crossings
@@ -146,20 +183,58 @@ function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y'): Grid | null {
   return refine(some, median(gaps), axis === 'x' ? width : height);
 }
 
-/** Places along a line at which gray crosses the middle, interpolated between pixels. */
+/** Whether a pixel has one of two tones or lies between them. */
+function isBetween(data: Uint8Array, p: number, { low, high }: Tones): boolean {
+  const own = gray(data, p);
+  return isNeutral(data, p) && own >= low.green - CLOSE && own <= high.green + CLOSE;
+}
+
+/** The pairs among the three most frequent grays of the frame, each of which takes a good part of it. */
+function frequentTones({ data }: Raster, pixels: readonly number[]): Tones[] {
+  const counts = new Float64Array(256);
+  for (const i of pixels) if (isNeutral(data, i * 4)) counts[Math.round(gray(data, i * 4))]!++;
+  const around = Array.from(counts, (_, tone) =>
+    counts.slice(Math.max(0, tone - AT_TONE), tone + AT_TONE + 1).reduce((sum, count) => sum + count, 0),
+  );
+  const found: number[] = [];
+  for (let k = 0; k < MOST_TONES; k++) {
+    const far = (tone: number) => found.every((other) => Math.abs(tone - other) >= LEAST_CONTRAST);
+    const best = around.reduce(
+      (one, count, tone) => (far(tone) && count > (around[one] ?? 0) ? tone : one),
+      -1,
+    );
+    if (best >= 0 && around[best]! >= LEAST_TONE * pixels.length) found.push(best);
+  }
+  return found.flatMap((one, k) =>
+    found.slice(k + 1).map((other): Tones => {
+      const [low, high] = [Math.min(one, other), Math.max(one, other)].map((tone) =>
+        medianColor(
+          data,
+          pixels.filter((i) => isNeutral(data, i * 4) && Math.abs(gray(data, i * 4) - tone) <= AT_TONE + 0.5),
+        ),
+      ) as [Rgb, Rgb];
+      return { low, high, middle: (low.green + high.green) / 2 };
+    }),
+  );
+}
+
+/** Places along a line at which gray crosses the middle, interpolated between pixels of the tones. */
 function crossingsOf(
   { width, height, data }: Raster,
   { middle }: Tones,
   axis: 'x' | 'y',
   line: number,
+  isOwn: (i: number) => boolean,
 ): number[] {
   const length = axis === 'x' ? width : height;
-  const at = (k: number) => gray(data, (axis === 'x' ? line * width + k : k * width + line) * 4);
+  const place = (k: number) => (axis === 'x' ? line * width + k : k * width + line);
+  const at = (k: number) => gray(data, place(k) * 4);
   const found: number[] = [];
   for (let k = 1; k < length; k++) {
     const one = at(k - 1) - middle;
     const other = at(k) - middle;
-    if (one * other < 0) found.push(k - 0.5 + one / (one - other));
+    if (one * other >= 0) continue;
+    if (isOwn(place(k - 1)) && isOwn(place(k))) found.push(k - 0.5 + one / (one - other));
   }
   return found;
 }
