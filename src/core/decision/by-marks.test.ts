@@ -5,7 +5,7 @@ import { untouchedCut } from '../cut/parse';
 import { seededRandom } from '../numeric/random';
 import type { Mark } from '../cut/schema';
 import { renderCut } from '../render';
-import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
+import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas } from './by-marks';
 import { planesOf } from './planes';
 
 const mark = (goes: boolean, radiusPx: number, ...points: [number, number][]): Mark => ({
@@ -35,7 +35,7 @@ describe('likelyGoes', () => {
     mark(true, 3, [10, 150], [190, 150]),
     mark(false, 3, [80, 80], [120, 80]),
   ];
-  const likely = likelyGoes(planesOf(picture), marks, 0);
+  const likely = likelyGoes(fieldOf(planesOf(picture)), marks, 0);
 
   it('tells by colors, textures and borders what was not marked', () => {
     let wrong = 0;
@@ -51,7 +51,7 @@ describe('likelyGoes', () => {
 
   it('says the opposite where the sides are changed', () => {
     const turned = likelyGoes(
-      planesOf(picture),
+      fieldOf(planesOf(picture)),
       marks.map((one) => ({ ...one, goes: !one.goes })),
       0,
     );

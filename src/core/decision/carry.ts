@@ -1,6 +1,7 @@
 import { labOf } from '../color/oklab';
-import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
+import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-distance';
 import { blurBox, sumBox } from '../numeric/box';
+import { bytesBy } from '../numeric/plane';
 import { quantile } from '../numeric/statistics';
 import type { Raster } from '../raster/raster';
 import { checkerModel, labOfDecimals } from '../stages/clear/backdrop';
@@ -73,16 +74,11 @@ export function carried(
 ): Carried {
   const { width, height } = sight.planes;
   const local = localBackdrop(sight, goes);
-  const zones = zonesOf(sight, goes, local, checker);
+  const isPhoto = !sight.clean && !checker && !byMarks;
+  const between = isPhoto ? betweenOf(sight, goes, local) : new Uint8Array(goes.length);
+  const zones = zonesOf(sight, goes, local, checker, between);
   if (byMarks) {
-    const distances = new Uint8Array(goes.length);
-    chamferDistances(
-      goes.map((one) => 1 - one),
-      0,
-      width,
-      height,
-      distances,
-    );
+    const distances = distancesTo(width, height, (i) => goes[i] === 0);
     for (let i = 0; i < goes.length; i++) if (distances[i]! > FAR_PX * CHAMFER_UNIT) zones[i] = FAR;
   }
   for (const [i, answer] of told) zones[i] = answer === 1 ? FAR : SOLID;
@@ -100,9 +96,7 @@ export function carried(
     lab[1][i] = last.a;
     lab[2][i] = last.b;
   }
-  const mask = goes.map((one) => one * 255);
-  const isPhoto = !sight.clean && !checker && !byMarks;
-  const between = isPhoto ? betweenOf(sight, goes, local) : new Uint8Array(goes.length);
+  const mask = bytesBy(goes.length, (i) => goes[i]! * 255);
   const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }
@@ -128,6 +122,7 @@ function zonesOf(
   goes: Uint8Array,
   local: Sight['backdrop'],
   checker: Checker | null,
+  between: Uint8Array,
 ): Uint8Array {
   const { borders, planes, backdrop, clean, colored } = sight;
   const { width, height } = planes;
@@ -136,8 +131,7 @@ function zonesOf(
   const depths = new Uint8Array(goes.length);
   chamferDistances(goes, 0, width, height, depths);
   const density = blurBox(borders, width, height, THREADS_AROUND);
-  const inside = new Float32Array(goes.length);
-  for (let i = 0; i < inside.length; i++) inside[i] = depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0;
+  const inside = bytesBy(goes.length, (i) => (depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
   const subject = averaged(planes.channels, backdrop, inside, width, height);
   const isAlike = (i: number) => {
     let squares = 0;
@@ -150,7 +144,8 @@ function zonesOf(
   const zoneOf = (i: number) => {
     const depth = depths[i]! / CHAMFER_UNIT;
     if (goes[i] === 1) return BACKGROUND;
-    if (!clean && !checker && depth <= THREADS_PX && density[i]! > BORDERS_SHARE) return THREADS;
+    if (!clean && !checker && between[i] === 0 && depth <= THREADS_PX && density[i]! > BORDERS_SHARE)
+      return THREADS;
     if (clean && colored && depth <= LETTERS_PX && density[i]! > LETTERS_SHARE) return NEAR;
     if (depth > NEAR_PX) return SOLID;
     return isAlike(i) ? ALIKE : NEAR;
@@ -212,7 +207,7 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
 /** The color of the background around each place: of what goes, smoothed; where none is near, of the model. */
 function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array): Sight['backdrop'] {
   const { width, height, channels, blank } = planes;
-  const counts = new Float32Array(goes.length);
+  const counts = new Uint8Array(goes.length);
   for (let i = 0; i < counts.length; i++)
     if (goes[i] === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1) counts[i] = 1;
   return averaged(channels, backdrop, counts, width, height);
@@ -222,19 +217,72 @@ function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array):
 function averaged(
   channels: Sight['backdrop'],
   otherwise: Sight['backdrop'],
-  counts: Float32Array,
+  counts: Uint8Array,
   width: number,
   height: number,
 ): Sight['backdrop'] {
-  const sums = channels.map((plane) => plane.map((value, i) => value * counts[i]!));
-  const out = otherwise.map((plane) => plane.slice());
-  for (const radius of [...AROUND].reverse()) {
-    const weight = blurBox(counts, width, height, radius);
-    const means = sums.map((plane) => blurBox(plane, width, height, radius));
-    for (let i = 0; i < weight.length; i++)
-      if (weight[i]! > LEAST_AROUND) for (let c = 0; c < 3; c++) out[c]![i] = means[c]![i]! / weight[i]!;
+  const out = otherwise.map((plane) => plane.slice()) as unknown as Sight['backdrop'];
+  for (const radius of [...AROUND].reverse()) takeMeans(channels, counts, width, height, radius, out);
+  return out;
+}
+
+/** Puts means over squares, of what counts, wherever enough does. Sums of columns are kept from row to row. */
+function takeMeans(
+  [first, second, third]: Sight['backdrop'],
+  counts: Uint8Array,
+  width: number,
+  height: number,
+  radius: number,
+  out: Sight['backdrop'],
+): void {
+  const [columns, luma, blue, red] = [0, 1, 2, 3].map(() => new Float64Array(width + 2 * radius + 1)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const takeRow = (y: number, sign: 1 | -1) => {
+    for (let x = 0, i = y * width, k = radius; x < width; x++, i++, k++) {
+      if (counts[i] === 0) continue;
+      columns[k]! += sign;
+      luma[k]! += sign * first[i]!;
+      blue[k]! += sign * second[i]!;
+      red[k]! += sign * third[i]!;
+    }
+  };
+  for (let y = 0; y < Math.min(radius, height); y++) takeRow(y, 1);
+  for (let y = 0, i = 0; y < height; y++) {
+    if (y + radius < height) takeRow(y + radius, 1);
+    if (y > radius) takeRow(y - radius - 1, -1);
+    const rows = Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1;
+    let count = 0;
+    let one = 0;
+    let two = 0;
+    let three = 0;
+    for (let k = 0; k < 2 * radius; k++) {
+      count += columns[k]!;
+      one += luma[k]!;
+      two += blue[k]!;
+      three += red[k]!;
+    }
+    for (let x = 0; x < width; x++, i++) {
+      const right = x + 2 * radius;
+      count += columns[right]!;
+      one += luma[right]!;
+      two += blue[right]!;
+      three += red[right]!;
+      const across = Math.min(width - 1, x + radius) - Math.max(0, x - radius) + 1;
+      if (count > LEAST_AROUND * rows * across) {
+        out[0][i] = one / count;
+        out[1][i] = two / count;
+        out[2][i] = three / count;
+      }
+      count -= columns[x]!;
+      one -= luma[x]!;
+      two -= blue[x]!;
+      three -= red[x]!;
+    }
   }
-  return out as unknown as Sight['backdrop'];
 }
 
 /** Reads a line of a plane of the decision into pixels that cover `step` of the original each. */
@@ -348,11 +396,9 @@ function toleranceBy(carried: Omit<Carried, 'tolerance'>, original: Raster): num
 
 /** Marks with 1 the subject's rim: beyond what is near the background, and no farther than RIM_PX. */
 function rimOf({ zones, width, height }: Pick<Carried, 'zones' | 'width' | 'height'>): Uint8Array {
-  const depths = new Uint8Array(zones.length);
-  const background = Uint8Array.from(zones, (zone) => (zone >= BACKGROUND ? 1 : 0));
-  chamferDistances(background, 0, width, height, depths);
-  return depths.map((depth) =>
-    depth > NEAR_PX * CHAMFER_UNIT && depth <= (NEAR_PX + RIM_PX) * CHAMFER_UNIT ? 1 : 0,
+  const depths = distancesTo(width, height, (i) => zones[i]! >= BACKGROUND);
+  return bytesBy(zones.length, (i) =>
+    depths[i]! > NEAR_PX * CHAMFER_UNIT && depths[i]! <= (NEAR_PX + RIM_PX) * CHAMFER_UNIT ? 1 : 0,
   );
 }
 

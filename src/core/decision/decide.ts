@@ -3,11 +3,13 @@ import type { Steps } from '../numeric/steps';
 import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
 import { sceneAt, type Scene } from '../stages/clear/scene';
+import { bytesBy } from '../numeric/plane';
 import type { Mark } from '../cut/schema';
 import type { Raster } from '../raster/raster';
-import { dropUnmarked, likelyGoes, marksOf, unsureAreas } from './by-marks';
+import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas, type Field } from './by-marks';
 import { carried, type Carried } from './carry';
 import type { Area, AreaReason } from './area';
+import { isDrawn } from './drawn';
 import { decideEnclosed } from './enclosed';
 import { alikeAreas, isInShade, shadeAreas } from './look-alikes';
 import { planesOf, withoutPattern } from './planes';
@@ -41,6 +43,8 @@ export interface Decision {
   readonly firm: Uint8Array;
   /** Whether there is no grain: drawn, not photographed. */
   readonly clean: boolean;
+  /** Whether it is drawn on plain white. */
+  readonly drawnOnWhite: boolean;
   /** Whether the backdrop has so much color that it tells what is its shade. */
   readonly colored: boolean;
   /** How far the nearest border is, in thirds of a pixel. */
@@ -65,6 +69,8 @@ export interface Look {
   readonly checker: Checker | null;
   /** What goes before anything enclosed does. */
   readonly outside: Uint8Array;
+  /** What marks are compared by, once there are some. */
+  field?: Field;
 }
 
 /** The decision is taken at no more than so many pixels. */
@@ -129,18 +135,15 @@ function decideBy(look: Look, facts: Facts, original: Raster): Decision | null {
 }
 
 /** Decides by marks alone, with the colors and textures under and around them. */
-function decideByMarks(
-  { sight, reduction }: Look,
-  { goes: places, stays, marks }: Facts,
-  original: Raster,
-): Decision {
+function decideByMarks(look: Look, { goes: places, stays, marks }: Facts, original: Raster): Decision {
+  const { sight, reduction } = look;
   const { planes, frameShare, clean, colored, toBorder } = sight;
   const { width, height } = planes;
   const dots = (list: readonly Place[], isGoing: boolean): Mark[] =>
     list.map(({ x, y }) => ({ goes: isGoing, radiusPx: 2 ** reduction, points: [[x + 0.5, y + 0.5]] }));
   const all = [...marks, ...dots(places, true), ...dots(stays, false)];
-  const likely = likelyGoes(planes, all, reduction);
-  const goes = Uint8Array.from(likely, (share) => (share > 0.5 ? 1 : 0));
+  const likely = likelyGoes((look.field ??= fieldOf(planes)), all, reduction);
+  const goes = bytesBy(likely.length, (i) => (likely[i]! > 0.5 ? 1 : 0));
   const told = toldOf({ goes: [], stays: [], marks: all }, original, width, reduction);
   dropUnmarked(goes, told, width, height);
   return {
@@ -151,6 +154,7 @@ function decideByMarks(
     firm: new Uint8Array(goes.length),
     doubtful: new Uint8Array(goes.length),
     clean,
+    drawnOnWhite: false,
     colored,
     toBorder,
     areas: unsureAreas(likely, width, height).map((area) => enlarged(area, reduction, original)),
@@ -205,6 +209,7 @@ function decide({ sight, reduction, checker, outside }: Look, facts: Facts, orig
     firm,
     doubtful,
     clean: sight.clean,
+    drawnOnWhite: isDrawn(sight),
     colored: sight.colored,
     toBorder: sight.toBorder,
     areas: [...found, ...shades, ...(checker ? [] : alikeAreas(sight, goes, enclosed, shades, told))].map(
@@ -226,6 +231,7 @@ const FIRM: ReadonlySet<AreaReason> = new Set<AreaReason>([
   'holds-parts',
   'shaded',
   'within',
+  'twin',
   'solid',
 ]);
 
@@ -233,11 +239,13 @@ const FIRM: ReadonlySet<AreaReason> = new Set<AreaReason>([
 function enlarged(area: Area, reduction: number, { width, height }: Raster): Area {
   const scale = 2 ** reduction;
   const [left, top, right, bottom] = area.box;
+  const middle = (at: number, size: number) => Math.min(size - 1, at * scale + (scale >> 1));
   return {
     ...area,
-    x: Math.min(width - 1, area.x * scale + (scale >> 1)),
-    y: Math.min(height - 1, area.y * scale + (scale >> 1)),
+    x: middle(area.x, width),
+    y: middle(area.y, height),
     pixels: area.pixels * scale * scale,
+    dots: area.dots.map(([x, y]) => [middle(x, width), middle(y, height)]),
     box: [
       left * scale,
       top * scale,

@@ -1,4 +1,5 @@
 import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-distance';
+import { bytesBy } from '../numeric/plane';
 import { quantile } from '../numeric/statistics';
 import { toleranceLevel } from '../stages/clear/distance';
 import type { Decision } from './decide';
@@ -36,6 +37,9 @@ const LIKE_DRAWN = 3.4;
 const LIKE_GRAIN = 0.1;
 const MOST_UNLIKE = 7.5;
 const SURELY_LIKE = 2;
+const SURELY_DRAWN = 0.7;
+const LEAST_THIN = 12;
+const ENCLOSED_PX = 2;
 const MAX_TOLERANCE = 100;
 
 /**
@@ -73,9 +77,10 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
   const { width, height, goes, clean, colored } = decision;
   const { between, tolerance, checker } = decision.carried;
   const isPhoto = !clean && !checker;
+  const isTinted = clean && !checker && !decision.drawnOnWhite;
   const grain = toleranceLevel(tolerance);
   const pixels = goes.length;
-  const differs = goes.map((one, i) => (one === cleared[i] ? 0 : 1));
+  const differs = bytesBy(goes.length, (i) => (goes[i] === cleared[i] ? 0 : 1));
   const depths = new Uint8Array(pixels);
   chamferDistances(differs, 1, width, height, depths);
   const subject = goes.reduce((sum, one) => sum + 1 - one, 0);
@@ -83,6 +88,7 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
   const toOutside = distancesTo(width, height, (i) => goes[i] === 1);
   const found = vanishing(decision, cleared, least);
   const details: Detail[] = [];
+  const thin: Detail[] = [];
   const { list, places } = regionsOf(width, height, (i) => differs[i] === 1);
   for (const { from, to } of list) {
     const own = places.subarray(from, to);
@@ -98,18 +104,24 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
     else if (stays) {
       for (const i of own) if (between[i] === 1) found[i] = 1;
       if (shape.deep > 0) details.push({ own, level, far: farFrom(own, toOutside) });
+      else if (isTinted && !shape.open && shape.pixels >= LEAST_THIN)
+        thin.push({ own, level: levelOf(own, shape, depths, levels), far: farFrom(own, toOutside) });
     }
   }
   const isNear = clean
     ? usualOf(details) <= toleranceLevel(LIKE_DRAWN)
     : shareBelow(details, grain) >= LIKE_GRAIN;
-  const most = !isNear ? SURELY_LIKE : clean || colored ? MAX_TOLERANCE : MOST_UNLIKE;
+  const usual = clean || colored ? MAX_TOLERANCE : MOST_UNLIKE;
+  const mostOf = ({ far }: Detail) =>
+    isNear ? usual : isTinted && far >= ENCLOSED_PX ? SURELY_DRAWN : SURELY_LIKE;
   const inside = details.filter(
     ({ level, far }) => far >= FAR_PX && level > (clean ? BEYOND : SURELY) * grain,
   );
   const held = new Set(checker || (clean && inside.length > SHINES) ? [] : inside);
-  for (const one of details)
-    if (one.level > toleranceLevel(most) || held.has(one)) for (const i of one.own) found[i] = 1;
+  for (const one of isNear ? details : [...details, ...thin.filter(({ far }) => far >= ENCLOSED_PX)])
+    if (one.level > toleranceLevel(mostOf(one)) || held.has(one)) for (const i of one.own) found[i] = 1;
+  for (let i = 0; i < pixels; i++)
+    if (between[i] === 1 && toOutside[i]! > FAR_PX * CHAMFER_UNIT) found[i] = 1;
   if (!found.includes(1)) return null;
   chamferDistances(found, 0, width, height, depths);
   for (let i = 0; i < pixels; i++) if (depths[i]! <= AROUND_PX * CHAMFER_UNIT) found[i] = 1;

@@ -32,6 +32,7 @@ const WIDE = 2.5;
 const AROUND_PARTS = 0.5;
 const WALL = 0.9;
 const SOLID = 0.2;
+const SAME_SIZE = 0.06;
 
 /** An enclosed region, and whether its light, color and rim are those of the backdrop. */
 export interface Candidate {
@@ -94,8 +95,19 @@ export function drawnReasons(
         holding[body]! += region.pixels;
         for (const i of inner) within[i] = 1;
       }
-      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep };
+      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep, inner };
     });
+  const twins = holes.map((hole) => ({ ...hole, ...lieOf(hole.inner, regions, hole.region, bodies, width) }));
+  const isTwin = (one: Region, body: number) => {
+    const own = twins.find(({ region }) => region === one)!;
+    return twins.some(
+      (other) =>
+        other.holds &&
+        other.body === body &&
+        isAbout(own.pixels, other.pixels) &&
+        isAbout(own.fromMiddle, other.fromMiddle),
+    );
+  };
   return new Map(
     holes.map(({ region, body, holds, isShaded, isWalled }): [number, AreaReason] => {
       const { pixels } = bodies.list[body]!;
@@ -104,11 +116,39 @@ export function drawnReasons(
         if (isShaded) return 'shaded';
         if (within[regions.places[region.from]!] === 1) return 'within';
         if (holds || (isWalled && holding[body]! > MOSTLY * enclosed[body]!)) return 'holds-parts';
+        if (isTwin(region, body)) return 'twin';
         return isWalled && enclosed[body]! < SOLID * pixels ? 'solid' : 'open-work';
       };
       return [region.index, reason()];
     }),
   );
+}
+
+/** How large a region is with all that it holds, and how far its middle lies from that of its body, in pixels. */
+function lieOf(
+  inner: readonly number[],
+  { places }: Regions,
+  region: Region,
+  bodies: Regions,
+  width: number,
+): { readonly pixels: number; readonly fromMiddle: number } {
+  const pixels = region.pixels + inner.length;
+  let x = 0;
+  let y = 0;
+  const take = (i: number) => {
+    x += i % width;
+    y += Math.floor(i / width);
+  };
+  for (let k = region.from; k < region.to; k++) take(places[k]!);
+  inner.forEach(take);
+  const body = bodies.list[bodies.of[places[region.from]!]!]!;
+  const [left, top, right, bottom] = boxOf(bodies.places, body, width);
+  return { pixels, fromMiddle: lengthOf(x / pixels - (left + right) / 2, y / pixels - (top + bottom) / 2) };
+}
+
+/** Whether two sizes are the same to within what drawing makes of them. */
+function isAbout(one: number, other: number): boolean {
+  return Math.abs(one - other) <= SAME_SIZE * Math.max(one, other);
 }
 
 /** Tells whether shade lies on a white area: whether gray is beside it, with no line between. */

@@ -1,4 +1,5 @@
 import { blurBox } from '../numeric/box';
+import { bytesBy, floatsBy } from '../numeric/plane';
 import type { Raster } from '../raster/raster';
 import type { Checker } from '../stages/clear/checker';
 
@@ -67,20 +68,19 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
   });
   const middle = [0, 1, 2].map((c) => (even![c]! + odd![c]!) / 2);
   const swing = [0, 1, 2].map((c) => (even![c]! - odd![c]!) / 2);
-  const waves = Float32Array.from(
-    { length: width * height },
-    (_, i) => across[i % width]! * down[Math.floor(i / width)]!,
-  );
-  const certain = Float32Array.from(waves, (wave) => (Math.abs(wave) < CERTAIN ? 0 : 1));
+  const waves = new Float32Array(width * height);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) waves[i] = across[x]! * down[y]!;
+  const certain = bytesBy(waves.length, (i) => (Math.abs(waves[i]!) < CERTAIN ? 0 : 1));
   const weights = blurBox(certain, width, height, CELLS_AROUND);
   const freed = channels.map((plane, c) => {
     const without = (i: number, wave: number) => {
       const there = swing[c]! * wave;
       return c === 0 ? (plane[i]! / Math.max(DARKEST, middle[0]! + there)) * middle[0]! : plane[i]! - there;
     };
-    const out = Float32Array.from(waves, (wave, i) => without(i, wave));
+    const out = floatsBy(waves.length, (i) => without(i, waves[i]!));
     const sums = blurBox(
-      out.map((value, i) => value * certain[i]!),
+      floatsBy(out.length, (i) => out[i]! * certain[i]!),
       width,
       height,
       CELLS_AROUND,

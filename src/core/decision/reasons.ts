@@ -9,6 +9,7 @@ export const WHY_STAYS: Readonly<Partial<Record<AreaReason, readonly [string, st
   'holds-parts': ['it holds parts of its own', 'they hold parts of their own'],
   shaded: ['shade lies on it', 'shade lies on them'],
   within: ['it lies within one that stays', 'they lie within some that stay'],
+  twin: ['it has the size and place of one that stays', 'they have the size and place of some that stay'],
   solid: ['it is a small part of a solid shape', 'they are small parts of a solid shape'],
   unmarked: ['it is like what is marked on either side', 'they are like what is marked on either side'],
   alike: ['it looks like the background', 'they look like the background'],

@@ -1,3 +1,5 @@
+import { dotsIn } from './area';
+
 /** A region of a plane: a run of places in `Regions.places`. */
 export interface Region {
   readonly index: number;
@@ -83,10 +85,17 @@ export function boxOf(
   return [left, top, right, bottom];
 }
 
-/** Where a region lies: a pixel deep inside, and its box. */
-export function placeOf({ places }: Regions, region: Region, depths: Uint8Array, width: number) {
+/** Where a region lies: a pixel deep inside, its box, and some of its pixels. */
+export function placeOf({ of, places }: Regions, region: Region, depths: Uint8Array, width: number) {
   let deep = places[region.from]!;
   for (let k = region.from; k < region.to; k++) if (depths[places[k]!]! > depths[deep]!) deep = places[k]!;
   const x = deep % width;
-  return { x, y: (deep - x) / width, box: boxOf(places, region, width) };
+  const box = boxOf(places, region, width);
+  const dots = dotsIn(
+    box,
+    region.pixels,
+    Math.max(width, of.length / width),
+    (u, v) => of[v * width + u] === region.index,
+  );
+  return { x, y: (deep - x) / width, box, dots };
 }

@@ -1,5 +1,6 @@
 import { blurBox } from '../numeric/box';
 import { lengthOf } from '../numeric/exact';
+import { floatsBy } from '../numeric/plane';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
@@ -265,7 +266,7 @@ export function refit(sight: Sight, goes: Uint8Array): void {
  */
 export function dropShadowRims(sight: Sight): void {
   const { borders, sameHue, planes } = sight;
-  const other = Float32Array.from(sameHue, (same) => 1 - same);
+  const other = floatsBy(sameHue.length, (i) => 1 - sameHue[i]!);
   const near = largestNear(other, planes.width, planes.height);
   for (let i = 0; i < borders.length; i++) if (borders[i] === 1 && near[i] === 0) borders[i] = 0;
   measureBorders(sight);

@@ -1,7 +1,7 @@
 import { LIMITS, type Cut, type Sample } from '../cut/schema';
 import type { Steps } from '../numeric/steps';
 import type { Rect } from '../raster/raster';
-import type { Area, AreaReason } from '../decision/area';
+import { dotsIn, type Area, type AreaReason } from '../decision/area';
 import { decisionOf, plainDistances, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { enclosedRows, findPockets } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
@@ -11,6 +11,8 @@ import { counted, foundAt, holds, type Finding, type Fix, type Place } from './f
 
 /** A pocket of the cutout: an enclosed area that looks like the background, or could be its shade. */
 export interface PocketPlace extends Place {
+  /** Some of its pixels, spread over it. */
+  readonly dots: readonly (readonly [number, number])[];
   /** Whether it goes with the background. */
   readonly goes: boolean;
   /** Why it stays or goes; null where a tolerance decides. */
@@ -59,6 +61,12 @@ export function* pocketPlaces(
         height: bottom - top + 1,
         at: { x: pocket.x - window.x, y: pocket.y - window.y },
         pixels: pocket.pixels,
+        dots: shifted(
+          dotsIn(pocket.box, pocket.pixels, Math.max(raster.width, raster.height), (x, y) =>
+            pocket.contains(x, y),
+          ),
+          window,
+        ),
         goes: false,
         why: null,
         sure: keeps.some(({ x, y }) => pocket.contains(x, y)),
@@ -68,7 +76,11 @@ export function* pocketPlaces(
   return places.sort((one, other) => other.pixels - one.pixels);
 }
 
-function placeOf({ x, y, box, pixels, goes, why, sure }: Area, window: Rect): PocketPlace {
+function shifted(dots: Area['dots'], { x: left, y: top }: Rect): [number, number][] {
+  return dots.map(([x, y]) => [x - left, y - top]);
+}
+
+function placeOf({ x, y, box, pixels, dots, goes, why, sure }: Area, window: Rect): PocketPlace {
   const [left, top, right, bottom] = box;
   return {
     x: left - window.x,
@@ -77,6 +89,7 @@ function placeOf({ x, y, box, pixels, goes, why, sure }: Area, window: Rect): Po
     height: bottom - top + 1,
     at: { x: x - window.x, y: y - window.y },
     pixels,
+    dots: shifted(dots, window),
     goes,
     why,
     sure,

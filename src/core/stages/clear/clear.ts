@@ -2,6 +2,7 @@ import { labOf } from '../../color/oklab';
 import { newSample } from '../../cut/new-sample';
 import type { Cut, Sample } from '../../cut/schema';
 import type { Scratch } from '../../numeric/scratch';
+import { bytesBy } from '../../numeric/plane';
 import type { Raster, Rect } from '../../raster/raster';
 import { reduceRect } from '../../raster/reduce';
 import { levelsBy, measureBy, SOLID_LEVEL } from '../../decision/carry';
@@ -132,7 +133,7 @@ function measureByWhole(scene: Scene, sample: Sample, decision: Decision): Measu
   const levels = new Uint16Array(decision.width * decision.height);
   measureOf(small, sample, areas)(0, decision.height, 0, levels);
   const limit = toleranceLevel(sample.tolerance);
-  const cleared = Uint8Array.from(levels, (level) => (level <= limit ? 1 : 0));
+  const cleared = bytesBy(levels.length, (i) => (levels[i]! <= limit ? 1 : 0));
   const differing = disputed(decision, cleared, levelsBy(decision.carried, small));
   const plain = { measure: measureOf(scene, sample, areas), disputed: differing };
   return measureBy(decision.carried, scene, sample.tolerance, plain);

@@ -1,5 +1,6 @@
 import { colorDistance, labOf } from '../../color/oklab';
 import { square } from '../../numeric/exact';
+import { floatsBy } from '../../numeric/plane';
 import { solveSymmetric } from '../../numeric/solve';
 import { halve, halvingsTo, smallCopy, type Reduced } from '../../raster/reduce';
 import { median } from '../../numeric/statistics';
@@ -157,7 +158,7 @@ function fillBasis(basis: Float64Array, u: number, v: number): void {
 function distancesTo(raster: Raster, channels: Surface['channels']): Float32Array {
   const { width, height, data } = raster;
   const surface = { width, height, channels, spread: 0 };
-  return Float32Array.from({ length: width * height }, (_, i) => {
+  return floatsBy(width * height, (i) => {
     const there = surfaceColor(surface, i % width, Math.floor(i / width));
     const target = labOf(Math.round(there.red), Math.round(there.green), Math.round(there.blue));
     return colorDistance(labOf(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!), target);

@@ -188,7 +188,7 @@ const DEEP_PX = 6;
 const UNEXPLAINED_DEEP = 8;
 
 /** What holds less of the subject than this is background seen through a gap, however deep. */
-const MOSTLY_BACKGROUND = 0.2;
+const MOSTLY_BACKGROUND = 0.12;
 
 /** Colors nearer than this to the background cannot be told from it, encoded. */
 const LEAST_SPAN = 20;

@@ -1,0 +1,13 @@
+/** A plane of bytes with a value for each place. Much faster than `Uint8Array.from`, which goes by an iterator. */
+export function bytesBy(length: number, valueAt: (i: number) => number): Uint8Array {
+  const out = new Uint8Array(length);
+  for (let i = 0; i < length; i++) out[i] = valueAt(i);
+  return out;
+}
+
+/** The same in single precision. */
+export function floatsBy(length: number, valueAt: (i: number) => number): Float32Array {
+  const out = new Float32Array(length);
+  for (let i = 0; i < length; i++) out[i] = valueAt(i);
+  return out;
+}
