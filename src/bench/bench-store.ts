@@ -19,7 +19,15 @@ import type { AlphaCounts } from '../core/stages/deliver/finish';
 import { backingColors, pieceOfBacking, type Backing } from '../core/view/backing';
 import { cellOf, type View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type { CurveReport, EngineEvent, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
+import type {
+  Answer,
+  CurveReport,
+  EngineEvent,
+  InkFacts,
+  Look,
+  Probe,
+  StagePicture,
+} from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
 import { fit, pixelUnder } from './placement';
 import type { Frame } from '../core/stages/prepare/frame';
@@ -124,6 +132,11 @@ export interface BenchState {
   readonly pictures: Readonly<Record<StagePicture, ImageBitmap>> | null;
   /** The result's alpha, small: black that is as opaque as the result. */
   readonly silhouette: ImageBitmap | null;
+  /** What a piece would look like by each answer to the question about `key`; null where nothing is asked. */
+  readonly answers: {
+    readonly key: string;
+    readonly pictures: Readonly<Record<Answer, ImageBitmap>>;
+  } | null;
   readonly deliveries: readonly DeliveryFacts[];
   readonly delivering: Delivering;
 }
@@ -194,6 +207,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     stretch: null,
     pictures: null,
     silhouette: null,
+    answers: null,
     deliveries: [],
     delivering: { kind: 'idle' },
   }));
@@ -328,6 +342,9 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       }
       case 'thumbnail':
         set({ pictures: event.pictures, silhouette: event.silhouette });
+        break;
+      case 'answers':
+        set({ answers: { key: event.key, pictures: event.pictures } });
         break;
       case 'failed':
         set({ failure: event.message });

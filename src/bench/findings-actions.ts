@@ -6,6 +6,7 @@ import { bearingsOf } from '../core/findings/bearings';
 import { holds, without, type Finding, type Place } from '../core/findings/finding';
 import { dismiss, fixed, fixedFaults, openFindings, TREATMENTS } from '../core/findings/fixes';
 import { decidePockets, type PocketPlace } from '../core/findings/pockets';
+import { questionOf } from '../core/findings/question';
 import { frameOf } from '../core/stages/prepare/frame';
 import type { BenchState, StoreParts } from './bench-store';
 
@@ -56,6 +57,17 @@ export function placeAt({ open, at }: Pick<BenchState, 'open' | 'at'>): {
   const place = finding?.places[at!.index];
   return finding && place ? { finding, place } : null;
 }
+
+/** The areas of the one question about the cut as it is; none where nothing is asked. */
+export function asked({
+  checked,
+  stale,
+  alpha,
+}: Pick<BenchState, 'checked' | 'stale' | 'alpha'>): readonly PocketPlace[] {
+  return checked && alpha && !stale ? questionOf(checked.pockets, alpha) : NONE;
+}
+
+const NONE: readonly PocketPlace[] = [];
 
 interface Looking {
   readonly flyTo: (box: Place) => void;
@@ -158,6 +170,12 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
     /** Turns an area round: what goes stays, what stays goes. */
     turnArea(area: PocketPlace): void {
       decideAreas([area], area.goes);
+    },
+    /** Keeps or clears one area. */
+    decideArea: (area: PocketPlace, keep: boolean) => decideAreas([area], keep),
+    /** Keeps or clears all areas that are not sure. */
+    answerQuestion(keep: boolean): void {
+      decideAreas(get().checked?.pockets.filter(({ sure }) => !sure) ?? [], keep);
     },
     /** The smallest area that lies around a pixel of the original; null where none does. */
     areaAt({ x, y }: { readonly x: number; readonly y: number }): PocketPlace | null {

@@ -49,6 +49,13 @@ export const KEYS: readonly KeyBinding[] = [
     words: 'leave this finding as it is',
     run: ({ actions }) => actions.dismissFindingAt(),
   },
+  {
+    key: 'q',
+    shown: 'Q',
+    words: 'keep all areas that are not sure, with Shift clear them',
+    run: ({ actions }) => actions.answerQuestion(true),
+    runShifted: ({ actions }) => actions.answerQuestion(false),
+  },
   { key: 'k', shown: 'K', words: 'next backing', run: ({ actions }) => actions.stepBacking() },
   {
     key: 'o',

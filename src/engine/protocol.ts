@@ -26,6 +26,9 @@ export interface Compare {
 /** A small picture in the stage strip: the piece after that stage. */
 export type StagePicture = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'result';
 
+/** An answer to the question about areas that are not sure. */
+export type Answer = 'keep' | 'clear';
+
 /** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
 export interface ShowRequest {
   /** Rises with every request. */
@@ -73,6 +76,12 @@ export type EngineEvent =
       readonly kind: 'thumbnail';
       readonly pictures: Readonly<Record<StagePicture, ImageBitmap>>;
       readonly silhouette: ImageBitmap;
+    }
+  | {
+      readonly kind: 'answers';
+      /** The `checkKey` of the cut that is asked about. */
+      readonly key: string;
+      readonly pictures: Readonly<Record<Answer, ImageBitmap>>;
     }
   | { readonly kind: 'failed'; readonly message: string };
 

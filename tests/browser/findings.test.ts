@@ -121,6 +121,47 @@ describe('working through findings', () => {
     await expect.poll(() => colorAt(...DUST[0])).not.toBe('#ff00ff');
   });
 
+  it('asks one question about what is not sure, with both results as pictures, answered by click and by key', async () => {
+    await open();
+    const question = page.getByRole('group', { name: '1 white area: keep or clear?' });
+    await question.locator('canvas[data-drawn]').nth(1).waitFor();
+    const middles = await question.locator('canvas').evaluateAll((canvases) =>
+      (canvases as HTMLCanvasElement[]).map((canvas) => {
+        const { width, height } = canvas;
+        return [...canvas.getContext('2d')!.getImageData(width >> 1, height >> 1, 1, 1).data].join();
+      }),
+    );
+    // The hole shows the paper in one of them, the checkerboard in the other.
+    expect(middles[0]).toBe('255,255,255,255');
+    expect(['110,110,110,255', '90,90,90,255']).toContain(middles[1]);
+    const hole = () => colorAt(200, 134);
+    await page.getByRole('radio', { name: 'Magenta backing' }).click();
+    await expect.poll(hole).toBe('#ff00ff');
+    await question.getByRole('button', { name: 'Keep it' }).click();
+    await expect.poll(hole).toBe('#ffffff');
+    await expect.poll(() => question.count()).toBe(0);
+    await page.keyboard.press('Control+z');
+    await question.waitFor();
+    await page.keyboard.press('Shift+Q');
+    await expect.poll(() => question.count()).toBe(0);
+    await expect.poll(hole).toBe('#ff00ff');
+    expect(await findings().locator('button[aria-expanded]').filter({ hasText: 'not sure' }).count()).toBe(0);
+  });
+
+  it('dots what is not sure on the sheet, with two words to decide it', async () => {
+    await open();
+    const dots = page.locator('svg circle[class*="undecided"]');
+    await expect.poll(() => dots.count()).toBeGreaterThan(20);
+    const keep = page
+      .getByRole('button', { name: 'Keep area 1', exact: true })
+      .and(page.locator('[aria-pressed]'));
+    expect(await keep.getAttribute('aria-pressed')).toBe('false');
+    await keep.focus();
+    await page.keyboard.press('Enter');
+    await expect.poll(() => dots.count()).toBe(0);
+    await page.getByText('1 enclosed area kept').waitFor();
+  });
+
   it('takes single mends back in Touch up, and obeys its switch', async () => {
     await open();
     await specks().click();

@@ -5,6 +5,7 @@ import type { Channel, Cut, Mark, Sample } from '../cut/schema';
 import { KenosisError } from '../errors';
 import { decisionSteps, LEAST_FRAME, type Decision } from '../decision/decide';
 import type { Area, AreaReason } from '../decision/area';
+import { MATTERS } from '../findings/question';
 import { WHY_STAYS } from '../decision/reasons';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
@@ -240,7 +241,7 @@ function explain(
   kind: 'flat' | 'gradient' | 'pattern',
   scene: Scene,
   sample: Sample,
-  { areas, shaded }: Decision,
+  { areas, shaded, goes, reduction }: Decision,
 ): string {
   const color = nameColor(colorOfSample(scene, sample));
   const parts = [
@@ -263,7 +264,11 @@ function explain(
     const number = areas.filter((area) => !area.goes && area.why === why).length;
     if (number > 0) parts.push(`${number} kept because ${number === 1 ? one : several}`);
   }
-  return `${parts.join('; ')}.`;
+  const doubts = areas.filter(({ sure }) => !sure);
+  const subject = goes.length * (1 - shareOf(goes)) * 4 ** reduction;
+  const share = doubts.reduce((sum, { pixels }) => sum + pixels, 0) / Math.max(1, subject);
+  const doubt = share > MATTERS ? ` Not sure about ${count(doubts.length, 'area')}: please look.` : '';
+  return `${parts.join('; ')}.${doubt}`;
 }
 
 function count(number: number, word: string): string {

@@ -33,6 +33,7 @@ function start(master: Raster, msPerLook = 3) {
     paint: (pixels) => shown.push(pixels.slice()),
     tell: (event) => events.push(event),
     thumbnail: () => undefined,
+    answers: () => undefined,
     loadBacking: () => Promise.resolve(null),
   });
   let turn = 0;

@@ -37,6 +37,8 @@ import {
   type Finished,
 } from './layers';
 import { stageLayers } from './stage-layers';
+import { answerSteps, type Answers } from './answers';
+import { questionOf } from '../../core/findings/question';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
@@ -44,6 +46,7 @@ import { contrastingBacking } from '../../core/view/contrasting';
 import { differenceOf } from '../../core/view/difference';
 import { hatchInto } from '../../core/view/hatch';
 import type {
+  Answer,
   CurveReport,
   EngineEvent,
   InkFacts,
@@ -90,6 +93,13 @@ export interface EngineHost {
   thumbnail(
     size: { readonly width: number; readonly height: number },
     compose: (what: StagePicture | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+  ): void;
+  /** Makes a small picture of each answer to the question about a cut with that `checkKey`, with `compose`; on dark if asked to. */
+  answers(
+    key: string,
+    isOnDark: boolean,
+    size: { readonly width: number; readonly height: number },
+    compose: (what: Answer, view: View, ground: Ground, out: Uint8ClampedArray) => void,
   ): void;
   /** Loads the first picture of these addresses that can be read, as the backing that others lie on; null where none can. */
   loadBacking(addresses: readonly string[]): Promise<Raster | null>;
@@ -147,6 +157,7 @@ export function createBenchEngine(
   let boardJob: { key: string; steps: Steps<Board> } | null = null;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
   let checkJob: { key: string; steps: Steps<Checked> } | null = null;
+  let answerJob: { key: string; steps: Steps<Answers> } | null = null;
   let checkedKey = '';
   /** Reach maps that only the checks need. */
   const spare: ReachCache = new Map();
@@ -331,12 +342,12 @@ export function createBenchEngine(
     if (!on) {
       const key = prepareKey(cut, original);
       if (boardJob?.key !== key) boardJob = { key, steps: boardSteps(source, cut) };
-      mapJob = cutJob = checkJob = null;
+      mapJob = cutJob = checkJob = answerJob = null;
       return true;
     }
     boardJob = null;
     if (look === 'prepared' && waiting.length === 0) {
-      mapJob = cutJob = checkJob = null;
+      mapJob = cutJob = checkJob = answerJob = null;
       if (progressing) host.tell({ kind: 'prepared' });
       progressing = false;
       return false;
@@ -347,12 +358,13 @@ export function createBenchEngine(
       // Work on another cut was overtaken by one that is finished already.
       mapJob = cutJob = null;
       if (progressing) tellSettled(finished, turn);
-      if (checkedKey === checkKey(cut)) return false;
+      if (answerJob && answerJob.key !== checkKey(cut)) answerJob = null;
+      if (checkedKey === checkKey(cut)) return answerJob !== null;
       if (checkJob?.key !== checkKey(cut))
         checkJob = { key: checkKey(cut), steps: checkSteps(on, placed, finished) };
       return true;
     }
-    checkJob = null;
+    checkJob = answerJob = null;
     const full = on.sizes[0]!;
     const missing = actingSamples(placed).find((sample) => !full.cache.has(reachKey(sample, placed)));
     if (missing) {
@@ -381,11 +393,11 @@ export function createBenchEngine(
   function workOn(request: ShowRequest): void {
     const end = host.now() + SLICE_MS;
     do {
-      const job = boardJob ?? mapJob ?? cutJob ?? checkJob;
+      const job = boardJob ?? mapJob ?? cutJob ?? checkJob ?? answerJob;
       if (!job) return;
       const next = job.steps.next();
       if (!next.done) {
-        if (job !== checkJob) {
+        if (job !== checkJob && job !== answerJob) {
           progressing = true;
           host.tell({ kind: 'progress', progress: next.value });
         }
@@ -401,7 +413,13 @@ export function createBenchEngine(
         checkedKey = checkJob.key;
         checkJob = null;
         const contrast = contrastingBacking(finished!.cutout.raster);
-        host.tell({ kind: 'checked', key: checkedKey, contrast, ...(next.value as Checked) });
+        const checked = next.value as Checked;
+        host.tell({ kind: 'checked', key: checkedKey, contrast, ...checked });
+        ask(request.cut, checked);
+      } else if (job === answerJob) {
+        const { key } = answerJob;
+        answerJob = null;
+        showAnswers(key, next.value as Answers);
       } else if (mapJob) {
         mapJob = null;
         tellCurves(request.cut);
@@ -412,6 +430,20 @@ export function createBenchEngine(
       }
       return;
     } while (host.now() < end);
+  }
+
+  /** Begins with the pictures of the one question about a cut, where there is one. */
+  function ask(cut: Cut, { pockets }: Checked): void {
+    const on = boardOf(cut);
+    const areas = questionOf(pockets, finished!.cutout.alpha);
+    if (on && areas.length > 0)
+      answerJob = { key: checkedKey, steps: answerSteps(on, placedOn(on, cut), areas) };
+  }
+
+  function showAnswers(key: string, { layers, isPale }: Answers): void {
+    host.answers(key, isPale, finished!.cutout.raster, (what, view, ground, out) =>
+      composeInto(layers[what], view, ground, out),
+    );
   }
 
   function tellSettled({ cutout: { alpha } }: Finished, turn: number): void {
@@ -505,7 +537,7 @@ export function createBenchEngine(
     },
     rest() {
       resting = true;
-      boardJob = mapJob = cutJob = checkJob = null;
+      boardJob = mapJob = cutJob = checkJob = answerJob = null;
     },
     probe(x, y) {
       const on = wanted && boardOf(wanted.cut);

@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import type { Cut, Sample } from '../../core/cut/schema';
 import { createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
-import type { EngineEvent, ShowRequest, StagePicture } from '../protocol';
+import type { Answer, EngineEvent, ShowRequest, StagePicture } from '../protocol';
 import { createBenchEngine, type BenchEngine } from './bench-engine';
 
 /** Size of a stage's small picture, in CSS pixels: twice that of the stage strip, since the overview shows it too. */
@@ -37,6 +37,8 @@ const api = {
       },
       tell,
       thumbnail: (size, compose) => tell({ kind: 'thumbnail', ...thumbnails(size, density, compose) }),
+      answers: (key, isOnDark, size, compose) =>
+        tell({ kind: 'answers', key, pictures: answerPictures(size, density, isOnDark, compose) }),
       loadBacking,
     });
     opened(engine);
@@ -124,14 +126,19 @@ async function decoded(address: string): Promise<ImageBitmap | null> {
 
 const PICTURES: readonly StagePicture[] = ['prepare', 'clear', 'edge', 'touchUp', 'ink', 'result'];
 
-/** Small pictures over the checkerboard, one after each stage, and the alpha of the last alone. */
-function thumbnails(
+/** The longer side of an answer's picture, in CSS pixels: twice what is shown. */
+const ANSWER = 176;
+
+/** The checkerboard behind pale areas. */
+const DARK = { light: 0x6e6e6e, dark: 0x5a5a5a } as const;
+
+/** A view that holds a whole picture in the middle, and the checkerboard behind it. */
+function smallView(
   size: { readonly width: number; readonly height: number },
+  width: number,
+  height: number,
   density: number,
-  compose: (what: StagePicture | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
-): { pictures: Record<StagePicture, ImageBitmap>; silhouette: ImageBitmap } {
-  const width = Math.round(THUMBNAIL.width * density);
-  const height = Math.round(THUMBNAIL.height * density);
+): { view: View; ground: Ground } {
   const scale = Math.min(width / size.width, height / size.height);
   const view = {
     scale,
@@ -141,6 +148,37 @@ function thumbnails(
     height,
   };
   const ground = { light: 0xf2f2f2, dark: 0xd9d9d9, around: 0xe6e6e6, cellPx: Math.round(12 * density) };
+  return { view, ground };
+}
+
+/** A picture over the checkerboard for each answer, as large as the piece's shape allows. */
+function answerPictures(
+  size: { readonly width: number; readonly height: number },
+  density: number,
+  isOnDark: boolean,
+  compose: (what: Answer, view: View, ground: Ground, out: Uint8ClampedArray) => void,
+): Record<Answer, ImageBitmap> {
+  const longer = Math.max(size.width, size.height);
+  const side = (own: number) => Math.max(1, Math.round((ANSWER * density * own) / longer));
+  const { view, ground } = smallView(size, side(size.width), side(size.height), density);
+  const behind = isOnDark ? { ...ground, ...DARK } : ground;
+  const pictureOf = (what: Answer) => {
+    const seen = new Uint8ClampedArray(view.width * view.height * 4);
+    compose(what, view, behind, seen);
+    return bitmapOf(seen, view.width, view.height);
+  };
+  return { keep: pictureOf('keep'), clear: pictureOf('clear') };
+}
+
+/** Small pictures over the checkerboard, one after each stage, and the alpha of the last alone. */
+function thumbnails(
+  size: { readonly width: number; readonly height: number },
+  density: number,
+  compose: (what: StagePicture | 'alpha', view: View, ground: Ground, out: Uint8ClampedArray) => void,
+): { pictures: Record<StagePicture, ImageBitmap>; silhouette: ImageBitmap } {
+  const width = Math.round(THUMBNAIL.width * density);
+  const height = Math.round(THUMBNAIL.height * density);
+  const { view, ground } = smallView(size, width, height, density);
   const pictures = Object.fromEntries(
     PICTURES.map((stage) => {
       const seen = new Uint8ClampedArray(width * height * 4);

@@ -17,6 +17,7 @@ import { fixWords, TREATMENTS } from '../../core/findings/fixes';
 import { formatCount } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { Question } from './Question';
 
 /** Places that are listed at a time; the buttons act on all. */
 const LISTED = 40;
@@ -30,6 +31,7 @@ export function Findings() {
     <section aria-label="Findings" className={classes.findings}>
       <h2>Findings</h2>
       <State />
+      <Question />
       <ul className={classes.findingList} data-stale={stale || undefined}>
         {open.map((finding) => (
           <FindingRow key={finding.kind} finding={finding} />
