@@ -193,6 +193,7 @@ export const deliverSchema = z.strictObject({
 });
 
 export const findingKindSchema = z.enum([
+  'missing',
   'pocket',
   'speck',
   'residue',

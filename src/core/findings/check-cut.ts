@@ -18,6 +18,7 @@ import { findHalo, LIKELY_BACKGROUNDS, type BackgroundAt } from './halo';
 import { findHiddenColor } from './hidden-color';
 import { findIdleSamples } from './idle-sample';
 import { findPinholes } from './pinholes';
+import { findMissing } from './missing';
 import { findOpenPockets, pocketPlaces, type PocketPlace } from './pockets';
 import { findPrintSize } from './print-size';
 import { findResidue } from './residue';
@@ -83,7 +84,7 @@ function* pixelFindings({ scene, cut, frame, window, cutout }: CheckInput): Step
   const meant = cut.clear.pockets
     .filter(({ keep }) => !keep)
     .map(({ x, y }) => ({ x: x - window.x, y: y - window.y }));
-  const found = [yield* findSpecks(finished)];
+  const found = [yield* findMissing(scene, cut, window, finished), yield* findSpecks(finished)];
   yield { stage: 'check', done: 3, total: 4 };
   found.push(yield* findPinholes(finished, meant));
   found.push(findFrameTouches(finished, croppedSides(frame)));

@@ -6,6 +6,7 @@ import { holds, without, type Finding, type Fix, type Place } from './finding';
 import { uncrop } from './frame-touch';
 import { cleanHalo } from './halo';
 import { deleteSamples } from './idle-sample';
+import { decideByWhole } from './missing';
 import { closePinholes } from './pinholes';
 import { clearPockets } from './pockets';
 import { printSmaller } from './print-size';
@@ -30,6 +31,14 @@ export interface Treatment {
 const many = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
 
 export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
+  missing: {
+    name: ['part missing', 'parts missing'],
+    fixed: (_count, { clear }) =>
+      clear.samples.some(({ rule }) => rule === 'tolerance') ? 'Decide by the whole picture' : '',
+    fix: decideByWhole,
+    local: false,
+    backing: null,
+  },
   pocket: {
     name: ['area not sure', 'areas not sure'],
     fixed: (count) => `Clear ${many(count, 'area')}`,

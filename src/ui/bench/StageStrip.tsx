@@ -96,6 +96,7 @@ const STAGE_OF: Readonly<Record<FindingKind, Stage>> = {
   pocket: 'clear',
   tolerance: 'clear',
   'idle-sample': 'clear',
+  missing: 'clear',
   halo: 'edge',
   'rough-edge': 'edge',
   alike: 'edge',
