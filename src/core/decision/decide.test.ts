@@ -160,6 +160,27 @@ describe('the decision', () => {
     expect([goesAt(decision, 200, 150), goesAt(decision, 248, 150)]).toEqual([false, false]);
   });
 
+  it('keeps white that has the size and place of white that stays, on the same body', () => {
+    const badge = (hasParts: boolean) =>
+      paint(400, 400, (x, y) => {
+        const r = Math.hypot(x - 200, y - 200);
+        if (r > 150 || r < 60) return gray(255);
+        const isPanel = r > 90 && r < 130 && Math.min(Math.abs(x - 200), Math.abs(y - 200)) < 34;
+        const isPart = Math.abs(x - 200) < 8 && Math.abs(Math.abs(y - 200) - 110) < 9;
+        return isPanel && !(hasParts && isPart) ? gray(255) : [20, 40, 90];
+      });
+    const decision = decided(badge(true));
+    const panels = decision.areas.filter(({ why }) => why === 'twin' || why === 'holds-parts');
+    expect(panels.map(({ why }) => why).sort()).toEqual(['holds-parts', 'holds-parts', 'twin', 'twin']);
+    expect([goesAt(decision, 90, 200), goesAt(decision, 310, 200), goesAt(decision, 200, 85)]).toEqual([
+      false,
+      false,
+      false,
+    ]);
+    expect(goesAt(decision, 200, 200)).toBe(true);
+    expect(decided(badge(false)).areas.some(({ why }) => why === 'twin')).toBe(false);
+  });
+
   it('asks about a large part of a photo that looks like the backdrop, until it is told', () => {
     const random = seededRandom(4);
     const picture = photo(400, 300, 3, (x, y) => {

@@ -47,7 +47,11 @@ describe('disputed', () => {
 });
 
 /** A disc of stripes on gray, with grain, and what differs between a tolerance and the decision. */
-function striped(light: readonly [number, number, number], dark: readonly [number, number, number]) {
+function striped(
+  light: readonly [number, number, number],
+  dark: readonly [number, number, number],
+  clearsSlits = true,
+) {
   const random = seededRandom(6);
   const inside = (x: number, y: number) => Math.hypot(x - 150, y - 110) < 90;
   const between = (x: number) => x % 12 < 2 || (x % 12 >= 6 && x % 12 < 8);
@@ -61,7 +65,7 @@ function striped(light: readonly [number, number, number], dark: readonly [numbe
   const cleared = Uint8Array.from(decision.goes, (goes, i) => {
     const x = i % WIDTH;
     const y = Math.floor(i / WIDTH);
-    return goes === 1 || (inside(x, y) && between(x)) ? 1 : 0;
+    return goes === 1 || (clearsSlits && inside(x, y) && between(x)) ? 1 : 0;
   });
   const found = disputed(decision, cleared, levelsBy(decision.carried, scene));
   let slits = 0;
@@ -78,6 +82,11 @@ function striped(light: readonly [number, number, number], dark: readonly [numbe
 describe('what lies between colors of the subject', () => {
   it('is held where they lie to both sides of the background, as in fur', () => {
     expect(striped([200, 200, 196], [58, 56, 54])).toBeGreaterThan(0.9);
+  });
+
+  it('is held there too where the difference is too fine to be seen at the size of the decision', () => {
+    expect(striped([200, 200, 196], [58, 56, 54], false)).toBeGreaterThan(0.9);
+    expect(striped([62, 60, 58], [40, 36, 34], false)).toBe(0);
   });
 
   it('is left to the tolerance where they lie to one side, as slits between threads do', () => {
@@ -133,6 +142,37 @@ describe('a shine', () => {
 
   it('far inside of a drawing is held', () => {
     expect(spotted([[150, 110]])).toBe(1);
+  });
+});
+
+describe('shading of a drawing that passes through the color of its ground', () => {
+  /** A dark outline and dark lines; the gray between them falls off and is the ground's in the middle. */
+  const shaded = (ground: number) => {
+    const bands = (x: number, y: number) => Math.hypot(x - 150, y - 110) < 90 && y % 8 > 2;
+    const tone = (y: number) => Math.round(ground - 45 + 0.5 * (y - 20));
+    const picture = paint(WIDTH, HEIGHT, (x, y) => {
+      const value = Math.hypot(x - 150, y - 110) > 94 ? ground : bands(x, y) ? Math.min(255, tone(y)) : 30;
+      return [value, value, value];
+    });
+    const scene = sceneOf(picture);
+    const decision = runToEnd(decisionSteps(scene, NOTHING_TOLD))!;
+    const goes = Uint8Array.from(decision.goes, (_, i) =>
+      Math.hypot((i % WIDTH) - 150, Math.floor(i / WIDTH) - 110) > 94 ? 1 : 0,
+    );
+    const cleared = goes.map((one, i) => (one === 1 || bands(i % WIDTH, Math.floor(i / WIDTH)) ? 1 : 0));
+    const all = {
+      ...decision,
+      goes,
+      firm: new Uint8Array(goes.length),
+      doubtful: cleared.map((one, i) => one - goes[i]!),
+    };
+    return disputed(all, cleared, levelsBy(decision.carried, scene));
+  };
+
+  it('is held where it differs a little', () => {
+    const found = shaded(200);
+    // Four or five levels darker than the ground.
+    expect([100, 101, 102].map((y) => found?.[y * WIDTH + 150])).toEqual([1, 1, 1]);
   });
 });
 

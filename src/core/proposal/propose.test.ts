@@ -50,6 +50,16 @@ describe('propose', () => {
     expect(alphaAt(picture, proposal, 150, 100)).toBe(255);
   });
 
+  it('says that it is not sure where a wrong answer would matter', () => {
+    const ring = (hole: number) =>
+      paint(300, 200, (x, y) => {
+        const far = Math.hypot(x - 150, y - 100);
+        return far < 70 && far >= hole ? [120, 40, 60] : [255, 255, 255];
+      });
+    expect(propose(ring(30)).reason).toMatch(/\. Not sure about 1 area: please look\.$/);
+    expect(propose(ring(6)).reason).not.toContain('Not sure');
+  });
+
   it('keeps a place that is named', () => {
     const picture = rings(() => [238, 240, 236]);
     const proposal = propose(picture, { keep: [{ x: 112, y: 98 }] });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { blotches, disc } from '../../../tests/make/pictures';
+import { blotches, disc, paint } from '../../../tests/make/pictures';
 import { writtenSheet } from '../../../tests/make/sheets';
 import { CHANNELS } from '../../core/stages/clear/by-ink/reading';
 import { newSample } from '../../core/cut/new-sample';
@@ -25,6 +25,7 @@ const cutAt = (tolerance: number): Cut => ({
 
 function start(master: Raster, msPerLook = 3) {
   const events: EngineEvent[] = [];
+  const answers: { key: string; isOnDark: boolean; middles: number[] }[] = [];
   const shown: Uint8ClampedArray[] = [];
   let clock = 0;
   const engine = createBenchEngine(master, {
@@ -33,7 +34,15 @@ function start(master: Raster, msPerLook = 3) {
     paint: (pixels) => shown.push(pixels.slice()),
     tell: (event) => events.push(event),
     thumbnail: () => undefined,
-    answers: () => undefined,
+    answers(key, isOnDark, { width, height }, compose) {
+      const view = { scale: 0.5, left: 0, top: 0, width: width >> 1, height: height >> 1 };
+      const middleOf = (what: 'keep' | 'clear') => {
+        const out = new Uint8ClampedArray(view.width * view.height * 4);
+        compose(what, view, { ...ground, light: 0, dark: 0 }, out);
+        return out[((view.height >> 1) * view.width + (view.width >> 1)) * 4]!;
+      };
+      answers.push({ key, isOnDark, middles: [middleOf('keep'), middleOf('clear')] });
+    },
     loadBacking: () => Promise.resolve(null),
   });
   let turn = 0;
@@ -44,7 +53,7 @@ function start(master: Raster, msPerLook = 3) {
   };
   const settled = (wanted: number) =>
     expect.poll(() => events.some((event) => event.kind === 'settled' && event.turn === wanted)).toBe(true);
-  return { engine, events, shown, show, settled };
+  return { engine, events, answers, shown, show, settled };
 }
 
 describe('the bench engine', () => {
@@ -55,6 +64,24 @@ describe('the bench engine', () => {
     const expected = renderCut(master, cutAt(10));
     expect(await engine.finishedPixels()).toEqual(expected.raster.data);
     expect(events.find((event) => event.kind === 'settled')).toMatchObject({ alpha: expected.alpha });
+    engine.close();
+  });
+
+  it('shows both answers to what it is not sure of, once the checks are through', async () => {
+    const ring = paint(161, 161, (x, y) => {
+      const far = Math.hypot(x - 80, y - 80);
+      return far < 70 && far > 26 ? [120, 40, 60] : [255, 255, 255];
+    });
+    const { engine, events, answers, show } = start(ring);
+    const { clear } = cutAt(10);
+    const whole = { ...cutAt(10), clear: { ...clear, samples: [newSample('s1', 2, 2, { rule: 'whole' })] } };
+    show(whole);
+    await expect.poll(() => answers.length).toBe(1);
+    const checked = events.find((event) => event.kind === 'checked');
+    expect(answers).toEqual([{ key: checked!.key, isOnDark: true, middles: [255, 0] }]);
+    show({ ...whole, clear: { ...whole.clear, pockets: [{ x: 80, y: 80, keep: true }] } });
+    await expect.poll(() => events.filter(({ kind }) => kind === 'checked').length).toBe(2);
+    expect(answers).toHaveLength(1);
     engine.close();
   });
 
