@@ -20,6 +20,7 @@ try {
   await shoot(page, 'shelf-damaged');
   await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
   await openPiece(page, 'ostrel-kite');
+  await page.locator('canvas[data-drawn]').nth(1).waitFor();
   await shoot(page, 'bench-proposal');
   await openPiece(page, 'ostrel-spool');
   await page.getByRole('region', { name: 'Findings' }).locator('button[aria-expanded]').first().waitFor();
