@@ -136,15 +136,25 @@ describe('working through findings', () => {
     expect(['110,110,110,255', '90,90,90,255']).toContain(middles[1]);
     const hole = () => colorAt(200, 134);
     await page.getByRole('radio', { name: 'Magenta backing' }).click();
-    await expect.poll(hole).toBe('#ff00ff');
-    await question.getByRole('button', { name: 'Keep it' }).click();
     await expect.poll(hole).toBe('#ffffff');
+    expect(await question.getByRole('button').evaluateAll((all) => all.map((one) => one.ariaLabel))).toEqual([
+      'Keep it, as now',
+      'Clear it',
+    ]);
+    await question.getByRole('button', { name: 'Clear it' }).click();
+    await expect.poll(hole).toBe('#ff00ff');
     await expect.poll(() => question.count()).toBe(0);
     await page.keyboard.press('Control+z');
     await question.waitFor();
+    await expect.poll(hole).toBe('#ffffff');
     await page.keyboard.press('Shift+Q');
     await expect.poll(() => question.count()).toBe(0);
     await expect.poll(hole).toBe('#ff00ff');
+    await page.keyboard.press('Control+z');
+    await question.waitFor();
+    await page.keyboard.press('q');
+    await expect.poll(() => question.count()).toBe(0);
+    await expect.poll(hole).toBe('#ffffff');
     expect(await findings().locator('button[aria-expanded]').filter({ hasText: 'not sure' }).count()).toBe(0);
   });
 
@@ -152,14 +162,14 @@ describe('working through findings', () => {
     await open();
     const dots = page.locator('svg circle[class*="undecided"]');
     await expect.poll(() => dots.count()).toBeGreaterThan(20);
-    const keep = page
-      .getByRole('button', { name: 'Keep area 1', exact: true })
-      .and(page.locator('[aria-pressed]'));
-    expect(await keep.getAttribute('aria-pressed')).toBe('false');
-    await keep.focus();
+    const word = (name: string) =>
+      page.getByRole('button', { name, exact: true }).and(page.locator('[aria-pressed]'));
+    expect(await word('Keep area 1').getAttribute('aria-pressed')).toBe('true');
+    expect(await word('Clear area 1').getAttribute('aria-pressed')).toBe('false');
+    await word('Clear area 1').focus();
     await page.keyboard.press('Enter');
     await expect.poll(() => dots.count()).toBe(0);
-    await page.getByText('1 enclosed area kept').waitFor();
+    await page.getByText('1 enclosed area cleared').waitFor();
   });
 
   it('takes single mends back in Touch up, and obeys its switch', async () => {
