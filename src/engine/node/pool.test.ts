@@ -21,10 +21,12 @@ const look = (name: string, signal?: AbortSignal) =>
   pool.run('look', { path: `demo/pictures/${name}`, name, damaged: 'refuse' }, { signal, pixels: 1e6 });
 
 it('goes on with what waits after all that ran was ended', async () => {
+  // Threads that run already begin at once.
+  await Promise.all([look('ostrel-emblem.png'), look('ostrel-emblem.png')]);
   const left = new AbortController();
   const ended = [look('ostrel-spool.jpg', left.signal), look('ostrel-letter.png', left.signal)];
   // Both threads are busy when the third comes.
-  await new Promise((resolve) => setTimeout(resolve, 1200));
+  await new Promise((resolve) => setTimeout(resolve, 200));
   const waits = look('ostrel-emblem.png');
   await new Promise((resolve) => setTimeout(resolve, 50));
   left.abort();
