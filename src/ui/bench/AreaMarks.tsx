@@ -14,7 +14,7 @@ const ROOM = { width: 130, height: 44 } as const;
 
 const TAG_APART = 4;
 
-/** Areas that are not sure, dotted, each with its number in the margin and two words to decide it; kept ones with a word. */
+/** Areas that are not sure, dotted, each with its number in the margin and two words to decide it; what somebody kept with a word. */
 export function AreaMarks({ density }: { readonly density: number }) {
   const pockets = useBench((state) => state.checked?.pockets);
   const open = useBench((state) => state.open.find(({ kind }) => kind === 'pocket')?.places);
@@ -22,7 +22,8 @@ export function AreaMarks({ density }: { readonly density: number }) {
   if (!pockets) return null;
   const places = open ?? [];
   const asked = pockets.filter((area) => places.includes(area)).slice(0, NUMBERED);
-  const kept = pockets.filter(({ goes, sure }) => !goes && sure).slice(0, NUMBERED);
+  const isTold = ({ why }: PocketPlace) => why === 'told' || why === null;
+  const kept = pockets.filter((area) => !area.goes && area.sure && isTold(area)).slice(0, NUMBERED);
   const hasWords = asked.length <= WORDED;
   return (
     <>
