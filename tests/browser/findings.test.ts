@@ -137,10 +137,7 @@ describe('working through findings', () => {
     const hole = () => colorAt(200, 134);
     await page.getByRole('radio', { name: 'Magenta backing' }).click();
     await expect.poll(hole).toBe('#ffffff');
-    expect(await question.getByRole('button').evaluateAll((all) => all.map((one) => one.ariaLabel))).toEqual([
-      'Keep it, as now',
-      'Clear it',
-    ]);
+    expect(await question.getByRole('button', { name: /^Keep it\s+as now$/ }).count()).toBe(1);
     await question.getByRole('button', { name: 'Clear it' }).click();
     await expect.poll(hole).toBe('#ff00ff');
     await expect.poll(() => question.count()).toBe(0);

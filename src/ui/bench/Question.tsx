@@ -1,4 +1,4 @@
-import { UnstyledButton } from '@mantine/core';
+import { UnstyledButton, VisuallyHidden } from '@mantine/core';
 import { useEffect, useMemo, useRef } from 'react';
 import { asked } from '../../bench/findings-actions';
 import { answerNow, questionWords } from '../../core/findings/question';
@@ -34,12 +34,13 @@ export function Question() {
             key={answer}
             className={classes.answer}
             data-now={answer === now || undefined}
-            aria-label={`${word} ${areas.length === 1 ? 'it' : `all ${areas.length}`}${answer === now ? ', as now' : ''}`}
             onClick={() => actions.answerQuestion(answer === 'keep')}
           >
             <AnswerPicture answer={answer} />
             <span>
-              {word} <kbd>{key}</kbd>
+              {word}
+              <VisuallyHidden> {areas.length === 1 ? 'it' : `all ${areas.length}`} </VisuallyHidden>{' '}
+              <kbd aria-hidden="true">{key}</kbd>
             </span>
             {answer === now && <span className={classes.soft}>as now</span>}
           </UnstyledButton>
