@@ -3,6 +3,7 @@ import { benchParts } from '../../tests/make/bench-parts';
 import { checkKey } from '../core/cut/keys';
 import { untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
+import type { PocketPlace } from '../core/findings/pockets';
 import type { Finding, Place } from '../core/findings/finding';
 import type { PieceFacts } from './api';
 import { findingsActions, openOf, placeAt } from './findings-actions';
@@ -29,8 +30,12 @@ const SPECKS = finding('speck', 'fault', place(10, 20), place(50, 60));
 const POCKET = finding('pocket', 'doubt', place(100, 100));
 const piece = { id: 'p', width: 400, height: 300 } as PieceFacts;
 
-function start(findings: readonly Finding[] = [SPECKS, POCKET], cut: Cut = untouchedCut()) {
-  const checked = { key: checkKey(cut), findings, pockets: [], contrast: '#ffff00' };
+function start(
+  findings: readonly Finding[] = [SPECKS, POCKET],
+  cut: Cut = untouchedCut(),
+  pockets: readonly PocketPlace[] = [],
+) {
+  const checked = { key: checkKey(cut), findings, pockets, contrast: '#ffff00' };
   const shown: (readonly [string | null, boolean])[] = [];
   const flown: Place[] = [];
   const made = benchParts(
@@ -151,6 +156,36 @@ describe('findings on the bench', () => {
     expect(state().open[0]).toMatchObject({ kind: 'speck', count: 1 });
     actions.restoreFindings();
     expect(state().open[0]).toMatchObject({ kind: 'speck', count: 2 });
+  });
+
+  it('does not change the backing where somebody chose one, or went on, while the engine looked', async () => {
+    const { actions, parts, shown } = start();
+    const going = actions.goToFinding('speck', 0);
+    parts.set({ backing: '#ff00ff' });
+    await going;
+    expect(shown).toEqual([]);
+    await Promise.all([actions.goToFinding('speck', 0), actions.goToFinding('speck', 1)]);
+    expect(shown).toHaveLength(1);
+  });
+
+  it('answers for all areas that are not sure, and for none while it is not known which those are', () => {
+    const area = (x: number, sure: boolean): PocketPlace => ({
+      ...place(x, 100),
+      dots: [],
+      goes: true,
+      why: 'open-work',
+      sure,
+    });
+    const { actions, parts, committed } = start([POCKET], untouchedCut(), [
+      area(100, false),
+      area(200, true),
+    ]);
+    parts.set(openOf(parts.get()));
+    actions.answerQuestion(true);
+    expect(committed.at(-1)!.clear.pockets).toEqual([{ x: 100, y: 100, keep: true }]);
+    // The cut has changed since the checks ran.
+    actions.answerQuestion(false);
+    expect(committed).toHaveLength(1);
   });
 
   it('keeps a pocket that is dismissed', () => {

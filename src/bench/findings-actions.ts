@@ -89,7 +89,10 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
     const { place } = found;
     const old = place.background;
     const backing = old ? contrary(old) : TREATMENTS[kind].backing;
-    look.showOn(backing ?? (await client.contrastAt(place)), kind === 'residue');
+    const before = get().backing;
+    const best = backing ?? (await client.contrastAt(place));
+    // While the engine looked, somebody may have gone on, or chosen another backing.
+    if (placeAt(get())?.place === place && get().backing === before) look.showOn(best, kind === 'residue');
   }
 
   /** Notes places as put right, until the checks have run again. */
@@ -173,9 +176,14 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
     },
     /** Keeps or clears one area. */
     decideArea: (area: PocketPlace, keep: boolean) => decideAreas([area], keep),
-    /** Keeps or clears all areas that are not sure. */
+    /** Keeps or clears all areas that are not sure; nothing while it is not known which those are. */
     answerQuestion(keep: boolean): void {
-      decideAreas(get().checked?.pockets.filter(({ sure }) => !sure) ?? [], keep);
+      const { checked, stale } = get();
+      if (checked && !stale)
+        decideAreas(
+          checked.pockets.filter(({ sure }) => !sure),
+          keep,
+        );
     },
     /** The smallest area that lies around a pixel of the original; null where none does. */
     areaAt({ x, y }: { readonly x: number; readonly y: number }): PocketPlace | null {

@@ -260,7 +260,7 @@ describe('working through findings', () => {
 
 describe('looking', () => {
   it('shows the original under a line, beside the result, and what was taken', async () => {
-    await openFresh();
+    await open();
     await page.getByRole('radio', { name: 'Black backing' }).click();
     await page.keyboard.press('f');
     await page.keyboard.press('w');
@@ -286,7 +286,7 @@ describe('looking', () => {
   });
 
   it('raises faint alpha, steps through backings with the contrasting one, and lies on another piece', async () => {
-    await openFresh();
+    await open();
     await page.keyboard.press('Shift+A');
     await page.getByText(/alpha with faint parts raised, full size/).waitFor();
     await page.keyboard.press('Shift+A');

@@ -16,6 +16,9 @@ export type AreaReason =
   | 'alike'
   | 'unmarked';
 
+/** A wrong answer about areas that are not sure matters where it would cost this share of what stays. */
+export const MATTERS = 0.03;
+
 /** So many dots are laid over an area at most, and over the longer side of a picture. */
 const MOST_DOTS = 60;
 const MOST_ACROSS = 110;

@@ -1,6 +1,6 @@
 import { labOf } from '../color/oklab';
 import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-distance';
-import { blurBox, sumBox } from '../numeric/box';
+import { blurBox, sumBox, takeMeans } from '../numeric/box';
 import { bytesBy } from '../numeric/plane';
 import { quantile } from '../numeric/statistics';
 import type { Raster } from '../raster/raster';
@@ -222,67 +222,9 @@ function averaged(
   height: number,
 ): Sight['backdrop'] {
   const out = otherwise.map((plane) => plane.slice()) as unknown as Sight['backdrop'];
-  for (const radius of [...AROUND].reverse()) takeMeans(channels, counts, width, height, radius, out);
+  for (const radius of [...AROUND].reverse())
+    takeMeans(channels, counts, width, height, radius, LEAST_AROUND, out);
   return out;
-}
-
-/** Puts means over squares, of what counts, wherever enough does. Sums of columns are kept from row to row. */
-function takeMeans(
-  [first, second, third]: Sight['backdrop'],
-  counts: Uint8Array,
-  width: number,
-  height: number,
-  radius: number,
-  out: Sight['backdrop'],
-): void {
-  const [columns, luma, blue, red] = [0, 1, 2, 3].map(() => new Float64Array(width + 2 * radius + 1)) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
-  const takeRow = (y: number, sign: 1 | -1) => {
-    for (let x = 0, i = y * width, k = radius; x < width; x++, i++, k++) {
-      if (counts[i] === 0) continue;
-      columns[k]! += sign;
-      luma[k]! += sign * first[i]!;
-      blue[k]! += sign * second[i]!;
-      red[k]! += sign * third[i]!;
-    }
-  };
-  for (let y = 0; y < Math.min(radius, height); y++) takeRow(y, 1);
-  for (let y = 0, i = 0; y < height; y++) {
-    if (y + radius < height) takeRow(y + radius, 1);
-    if (y > radius) takeRow(y - radius - 1, -1);
-    const rows = Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1;
-    let count = 0;
-    let one = 0;
-    let two = 0;
-    let three = 0;
-    for (let k = 0; k < 2 * radius; k++) {
-      count += columns[k]!;
-      one += luma[k]!;
-      two += blue[k]!;
-      three += red[k]!;
-    }
-    for (let x = 0; x < width; x++, i++) {
-      const right = x + 2 * radius;
-      count += columns[right]!;
-      one += luma[right]!;
-      two += blue[right]!;
-      three += red[right]!;
-      const across = Math.min(width - 1, x + radius) - Math.max(0, x - radius) + 1;
-      if (count > LEAST_AROUND * rows * across) {
-        out[0][i] = one / count;
-        out[1][i] = two / count;
-        out[2][i] = three / count;
-      }
-      count -= columns[x]!;
-      one -= luma[x]!;
-      two -= blue[x]!;
-      three -= red[x]!;
-    }
-  }
 }
 
 /** Reads a line of a plane of the decision into pixels that cover `step` of the original each. */

@@ -37,10 +37,15 @@ const LIKE_DRAWN = 3.4;
 const LIKE_GRAIN = 0.1;
 const MOST_UNLIKE = 7.5;
 const SURELY_LIKE = 2;
-const SURELY_DRAWN = 0.7;
-const LEAST_THIN = 12;
-const ENCLOSED_PX = 2;
 const MAX_TOLERANCE = 100;
+
+/**
+ * In drawings on another ground than white shading may pass through the ground's color. Where details do not have that, those
+ * that lie so far from what goes, in pixels, must be nearer to it; thin ones too, from so many pixels on.
+ */
+const SURELY_DRAWN = 0.7;
+const ENCLOSED_PX = 2;
+const LEAST_THIN = 12;
 
 /**
  * In photos what is deeper than this, in pixels, and not surely within the grain (this share of it) is a bite out of the
@@ -120,6 +125,7 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
   const held = new Set(checker || (clean && inside.length > SHINES) ? [] : inside);
   for (const one of isNear ? details : [...details, ...thin.filter(({ far }) => far >= ENCLOSED_PX)])
     if (one.level > toleranceLevel(mostOf(one)) || held.has(one)) for (const i of one.own) found[i] = 1;
+  // Single pixels within the tolerance are not seen at this size.
   for (let i = 0; i < pixels; i++)
     if (between[i] === 1 && toOutside[i]! > FAR_PX * CHAMFER_UNIT) found[i] = 1;
   if (!found.includes(1)) return null;

@@ -32,6 +32,8 @@ const WIDE = 2.5;
 const AROUND_PARTS = 0.5;
 const WALL = 0.9;
 const SOLID = 0.2;
+
+/** Sizes, and places on a body, that differ by less than this share are the same. */
 const SAME_SIZE = 0.06;
 
 /** An enclosed region, and whether its light, color and rim are those of the backdrop. */
@@ -50,8 +52,9 @@ export function isDrawn({ clean, backdrop: [luma], colored }: Sight): boolean {
 /**
  * What drawings tell of their enclosed areas, for those that look the same. White inside of a white page may be a hole or
  * white paint; the reasons, in this order: in lettering all are holes; an area on which shade lies is paint; so is one that holds
- * parts of its own, unless it is wide for the lines around it, and all within such areas; so is, behind a wall as wide as itself, all white of a body of which most does, and an
- * area that is a small part of a solid body; what remains is open work.
+ * parts of its own, unless it is wide for the lines around it, and all within such areas; so is, behind a wall as wide as
+ * itself, all white of a body of which most does; so is what has the size and place of an area that holds parts, on the same
+ * body; so is, behind such a wall, a small part of a solid body; what remains is open work.
  */
 export function drawnReasons(
   sight: Sight,
@@ -75,6 +78,15 @@ export function drawnReasons(
   const holding = new Float64Array(bodies.list.length);
   const within = new Uint8Array(goes.length);
   const shade = shadedBy(sight, goes, regions);
+  const middles = new Map<number, { readonly x: number; readonly y: number }>();
+  const middleOf = (body: number) => {
+    let middle = middles.get(body);
+    if (!middle) {
+      const [left, top, right, bottom] = boxOf(bodies.places, bodies.list[body]!, width);
+      middles.set(body, (middle = { x: (left + right) / 2, y: (top + bottom) / 2 }));
+    }
+    return middle;
+  };
   const holes = found
     .filter(({ looksSame }) => looksSame)
     .map(({ region }) => {
@@ -95,28 +107,26 @@ export function drawnReasons(
         holding[body]! += region.pixels;
         for (const i of inner) within[i] = 1;
       }
-      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep, inner };
+      const lie = lieOf(regions, region, inner, middleOf(body), width);
+      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep, lie };
     });
-  const twins = holes.map((hole) => ({ ...hole, ...lieOf(hole.inner, regions, hole.region, bodies, width) }));
-  const isTwin = (one: Region, body: number) => {
-    const own = twins.find(({ region }) => region === one)!;
-    return twins.some(
-      (other) =>
-        other.holds &&
-        other.body === body &&
-        isAbout(own.pixels, other.pixels) &&
-        isAbout(own.fromMiddle, other.fromMiddle),
-    );
-  };
+  const models = holes.filter(({ holds }) => holds);
   return new Map(
-    holes.map(({ region, body, holds, isShaded, isWalled }): [number, AreaReason] => {
+    holes.map(({ region, body, holds, isShaded, isWalled, lie }): [number, AreaReason] => {
       const { pixels } = bodies.list[body]!;
+      const isTwin = () =>
+        models.some(
+          (other) =>
+            other.body === body &&
+            isAbout(lie.pixels, other.lie.pixels) &&
+            isAbout(lie.fromMiddle, other.lie.fromMiddle),
+        );
       const reason = (): AreaReason => {
         if (isLettering && pixels < MOSTLY * subject) return 'lettering';
         if (isShaded) return 'shaded';
         if (within[regions.places[region.from]!] === 1) return 'within';
         if (holds || (isWalled && holding[body]! > MOSTLY * enclosed[body]!)) return 'holds-parts';
-        if (isTwin(region, body)) return 'twin';
+        if (isTwin()) return 'twin';
         return isWalled && enclosed[body]! < SOLID * pixels ? 'solid' : 'open-work';
       };
       return [region.index, reason()];
@@ -124,12 +134,12 @@ export function drawnReasons(
   );
 }
 
-/** How large a region is with all that it holds, and how far its middle lies from that of its body, in pixels. */
+/** How large a region is with all that it holds, and how far its center lies from the middle of its body, in pixels. */
 function lieOf(
-  inner: readonly number[],
   { places }: Regions,
   region: Region,
-  bodies: Regions,
+  inner: readonly number[],
+  middle: { readonly x: number; readonly y: number },
   width: number,
 ): { readonly pixels: number; readonly fromMiddle: number } {
   const pixels = region.pixels + inner.length;
@@ -141,9 +151,7 @@ function lieOf(
   };
   for (let k = region.from; k < region.to; k++) take(places[k]!);
   inner.forEach(take);
-  const body = bodies.list[bodies.of[places[region.from]!]!]!;
-  const [left, top, right, bottom] = boxOf(bodies.places, body, width);
-  return { pixels, fromMiddle: lengthOf(x / pixels - (left + right) / 2, y / pixels - (top + bottom) / 2) };
+  return { pixels, fromMiddle: lengthOf(x / pixels - middle.x, y / pixels - middle.y) };
 }
 
 /** Whether two sizes are the same to within what drawing makes of them. */

@@ -6,7 +6,7 @@ import { holds, without, type Finding, type Fix, type Place } from './finding';
 import { uncrop } from './frame-touch';
 import { cleanHalo } from './halo';
 import { deleteSamples } from './idle-sample';
-import { decideByWhole } from './missing';
+import { decideByWhole, hasOwnTolerance } from './missing';
 import { closePinholes } from './pinholes';
 import { clearPockets } from './pockets';
 import { printSmaller } from './print-size';
@@ -33,8 +33,7 @@ const many = (count: number, one: string) => `${count} ${one}${count === 1 ? '' 
 export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
   missing: {
     name: ['part missing', 'parts missing'],
-    fixed: (_count, { clear }) =>
-      clear.samples.some(({ rule }) => rule === 'tolerance') ? 'Decide by the whole picture' : '',
+    fixed: (_count, cut) => (hasOwnTolerance(cut) ? 'Decide by the whole picture' : ''),
     fix: decideByWhole,
     local: false,
     backing: null,

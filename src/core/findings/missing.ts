@@ -3,7 +3,7 @@ import { decisionSteps } from '../decision/decide';
 import { placeOf, regionsOf } from '../decision/regions';
 import { CHAMFER_UNIT, distancesTo } from '../numeric/chamfer-distance';
 import type { Steps } from '../numeric/steps';
-import type { Rect } from '../raster/raster';
+import { clipRect, type Rect } from '../raster/raster';
 import { factsOf } from '../stages/clear/clear';
 import type { Scene } from '../stages/clear/scene';
 import { foundAt, type Finding, type Finished, type Fix, type Place } from './finding';
@@ -45,7 +45,13 @@ export function* findMissing(
       pixels: width * height,
     };
     const percent = `${((100 * left) / (width * height)).toFixed(2)} %`;
-    return foundAt('missing', 'doubt', [whole], `Almost nothing is left: ${percent} of the picture.`, 100);
+    return foundAt(
+      'missing',
+      'doubt',
+      [whole],
+      `Almost nothing is left: ${percent} of the picture.${whatToDo(cut)}`,
+      100,
+    );
   }
   const decision = yield* decisionSteps(scene, factsOf(cut));
   if (!decision || decision.byMarks) return null;
@@ -71,23 +77,31 @@ export function* findMissing(
   const places = parts.map((part): Place => {
     const { x, y, box } = placeOf(regions, part, depths, decision.width);
     const [x0, y0, x1, y1] = box;
-    return {
+    const rect = {
       x: x0 * scale - window.x,
       y: y0 * scale - window.y,
       width: (x1 - x0 + 1) * scale,
       height: (y1 - y0 + 1) * scale,
+    };
+    return {
+      ...clipRect(rect, width, height),
       at: { x: middle(x) - window.x, y: middle(y) - window.y },
       pixels: part.pixels * scale * scale,
     };
   });
   const percent = Math.round(100 * missing);
-  return foundAt(
-    'missing',
-    'doubt',
-    places,
-    `${percent} % of what stands out from the background is cleared too.`,
-    percent,
-  );
+  const sentence = `${percent} % of what stands out from the background is cleared too.${whatToDo(cut)}`;
+  return foundAt('missing', 'doubt', places, sentence, percent);
+}
+
+/** Whether some tolerance was set by hand, so that leaving it to the whole picture changes something. */
+export function hasOwnTolerance({ clear }: Cut): boolean {
+  return clear.samples.some(({ rule }) => rule === 'tolerance');
+}
+
+/** What helps where the fix does not. */
+function whatToDo(cut: Cut): string {
+  return hasOwnTolerance(cut) ? '' : ' Mark what stays (Clear, By marks).';
 }
 
 /** Leaves it to the picture as a whole what is background. */

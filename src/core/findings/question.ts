@@ -1,8 +1,6 @@
+import { MATTERS } from '../decision/area';
 import type { AlphaCounts } from '../stages/deliver/finish';
 import type { PocketPlace } from './pockets';
-
-/** A wrong answer is worth one question for the whole picture where it would cost this share of what stays. */
-export const MATTERS = 0.03;
 
 /** The areas of the one question about a picture: all that are not sure, where a wrong answer matters; none elsewhere. */
 export function questionOf(

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { blurBox, sumBox } from './box';
+import { blurBox, sumBox, takeMeans } from './box';
 import { seededRandom } from './random';
 
 const naive = (plane: ArrayLike<number>, width: number, height: number, radius: number) =>
@@ -30,4 +30,38 @@ describe('sums and means over a square', () => {
       expect(mean).toBeCloseTo(expected[i]!.mean, 3),
     );
   });
+});
+
+describe('means of what counts', () => {
+  it.each([
+    [1, 1, 2],
+    [13, 11, 2],
+    [6, 5, 9],
+  ])(
+    'equal a slow search on %d x %d with radius %d, and leave what too little counts for',
+    (width, height, radius) => {
+      const random = seededRandom(width * 10 + height);
+      const plane = () => Float32Array.from({ length: width * height }, () => random() * 300 - 100);
+      const planes = [plane(), plane(), plane()] as const;
+      const counts = Uint8Array.from(planes[0], () => (random() < 0.3 ? 1 : 0));
+      const out = [plane(), plane(), plane()] as const;
+      const before = out.map((one) => one.slice());
+      takeMeans(planes, counts, width, height, radius, 0.25, out);
+      const share = naive(counts, width, height, radius);
+      planes.forEach((own, c) => {
+        const counted = naive(
+          own.map((value, i) => value * counts[i]!),
+          width,
+          height,
+          radius,
+        );
+        out[c]!.forEach((mean, i) =>
+          expect(mean).toBeCloseTo(
+            share[i]!.mean > 0.25 ? counted[i]!.sum / share[i]!.sum : before[c]![i]!,
+            3,
+          ),
+        );
+      });
+    },
+  );
 });

@@ -61,3 +61,64 @@ function runSum(
     out[start + k] = sum;
   }
 }
+
+/**
+ * Puts into `out` the means of three planes over the same square, of the pixels that count (1 in `counts`), wherever more than
+ * the share `least` of the square's own pixels counts; leaves `out` as it is elsewhere. Sums of columns are kept from row to
+ * row, so that no plane of sums is needed.
+ */
+export function takeMeans(
+  planes: readonly [Float32Array, Float32Array, Float32Array],
+  counts: Uint8Array,
+  width: number,
+  height: number,
+  radius: number,
+  least: number,
+  out: readonly [Float32Array, Float32Array, Float32Array],
+): void {
+  const [first, second, third] = planes;
+  const columns = () => new Float64Array(width + 2 * radius + 1);
+  const [countSums, firstSums, secondSums, thirdSums] = [columns(), columns(), columns(), columns()];
+  const takeRow = (y: number, sign: 1 | -1) => {
+    for (let x = 0, i = y * width, k = radius; x < width; x++, i++, k++) {
+      if (counts[i] === 0) continue;
+      countSums[k]! += sign;
+      firstSums[k]! += sign * first[i]!;
+      secondSums[k]! += sign * second[i]!;
+      thirdSums[k]! += sign * third[i]!;
+    }
+  };
+  for (let y = 0; y < Math.min(radius, height); y++) takeRow(y, 1);
+  for (let y = 0, i = 0; y < height; y++) {
+    if (y + radius < height) takeRow(y + radius, 1);
+    if (y > radius) takeRow(y - radius - 1, -1);
+    const rows = Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1;
+    let count = 0;
+    let one = 0;
+    let two = 0;
+    let three = 0;
+    for (let k = 0; k < 2 * radius; k++) {
+      count += countSums[k]!;
+      one += firstSums[k]!;
+      two += secondSums[k]!;
+      three += thirdSums[k]!;
+    }
+    for (let x = 0; x < width; x++, i++) {
+      const right = x + 2 * radius;
+      count += countSums[right]!;
+      one += firstSums[right]!;
+      two += secondSums[right]!;
+      three += thirdSums[right]!;
+      const across = Math.min(width - 1, x + radius) - Math.max(0, x - radius) + 1;
+      if (count > least * rows * across) {
+        out[0][i] = one / count;
+        out[1][i] = two / count;
+        out[2][i] = three / count;
+      }
+      count -= countSums[x]!;
+      one -= firstSums[x]!;
+      two -= secondSums[x]!;
+      three -= thirdSums[x]!;
+    }
+  }
+}
