@@ -260,7 +260,7 @@ describe('working through findings', () => {
 
 describe('looking', () => {
   it('shows the original under a line, beside the result, and what was taken', async () => {
-    await open();
+    await openFresh();
     await page.getByRole('radio', { name: 'Black backing' }).click();
     await page.keyboard.press('f');
     await page.keyboard.press('w');

@@ -29,23 +29,50 @@ export function BackingSwatches() {
           />
         </Tooltip>
       ))}
-      {contrast && (
-        <Tooltip label={`What differs most from this edge: ${contrast} (K steps on)`}>
-          <UnstyledButton
-            role="radio"
-            aria-checked={backing === contrast && !BACKINGS.some(({ value }) => value === contrast)}
-            aria-label="Contrasting backing"
-            className={classes.swatch}
-            style={backingStyle(contrast)}
-            onClick={() => actions.setBacking(contrast)}
-          >
-            <IconContrast2 size={14} stroke={1.7} color={inkOn(contrast)} aria-hidden="true" />
-          </UnstyledButton>
-        </Tooltip>
-      )}
+      <ContrastSwatch
+        color={contrast}
+        chosen={backing === contrast && !BACKINGS.some(({ value }) => value === contrast)}
+        onChoose={actions.setBacking}
+      />
       <OwnColor chosen={own} color={own ? backing : '#4a90a4'} onChoose={actions.setBacking} />
       <PictureBacking chosen={isPicture} />
     </div>
+  );
+}
+
+interface ContrastSwatchProps {
+  readonly color: string | null;
+  readonly chosen: boolean;
+  readonly onChoose: (color: string) => void;
+}
+
+/** What differs most from the edge; its place is there before the color is known, so that its neighbors never move. */
+function ContrastSwatch({ color, chosen, onChoose }: ContrastSwatchProps) {
+  const label =
+    color === null
+      ? 'What differs most from this edge: known after the checks'
+      : `What differs most from this edge: ${color} (K steps on)`;
+  return (
+    <Tooltip label={label}>
+      <UnstyledButton
+        role="radio"
+        aria-checked={chosen}
+        aria-disabled={color === null}
+        aria-label="Contrasting backing"
+        className={classes.swatch}
+        style={color === null ? undefined : backingStyle(color)}
+        onClick={() => {
+          if (color !== null) onChoose(color);
+        }}
+      >
+        <IconContrast2
+          size={14}
+          stroke={1.7}
+          color={color === null ? undefined : inkOn(color)}
+          aria-hidden="true"
+        />
+      </UnstyledButton>
+    </Tooltip>
   );
 }
 
