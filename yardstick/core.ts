@@ -1,3 +1,4 @@
+import { Kept } from '../src/core/stages/kept';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import sharp from 'sharp';
@@ -10,7 +11,7 @@ import { runToEnd, type Steps } from '../src/core/numeric/steps';
 import type { Raster } from '../src/core/raster/raster';
 import { propose } from '../src/core/proposal/propose';
 import { renderScene } from '../src/core/render';
-import { reachOfSample, type ReachCache } from '../src/core/stages/clear/clear';
+import { reachOfSample } from '../src/core/stages/clear/clear';
 import { sceneOf } from '../src/core/stages/clear/scene';
 import { frameOf } from '../src/core/stages/prepare/frame';
 import { benchPicture } from './picture';
@@ -78,8 +79,8 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
   const edge = { ...cut.edge, offsetPx: -0.5, softnessPx: 2, evenness: 50 };
   const shaped: Cut = { ...cut, edge };
   const scene = sceneOf(raster);
-  const warm: ReachCache = new Map();
-  runToEnd(reachOfSample(scene, sample, cut, warm));
+  const warm = new Kept(0);
+  runToEnd(reachOfSample(scene, sample, cut, warm.maps));
   const unedged: Cut = { ...cut, edge: { ...cut.edge, on: false } };
   const lookupOf = (what: Cut) => median(() => void runToEnd(renderScene(scene, what, warm)));
   const plainMs = await lookupOf(unedged);
@@ -105,7 +106,7 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
     lookupMs,
     edgeMs: lookupMs - plainMs,
     clearingMs: reachMs + plainMs,
-    fullCutMs: await median(() => void runToEnd(renderScene(scene, cut, new Map()))),
+    fullCutMs: await median(() => void runToEnd(renderScene(scene, cut, new Kept(0)))),
     proposalMs: await median(() => void propose(raster)),
     decisionMs: await median(() => void runToEnd(decisionSteps(sceneOf(raster), NOTHING_TOLD))),
     againMs: await median(() => void runToEnd(decisionSteps(scene, toldAt(told++)))),

@@ -1,16 +1,11 @@
 import { createStore } from 'zustand/vanilla';
 import { describeChange } from '../core/cut/describe';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
-import {
-  LIMITS,
-  type Crop,
-  type Cut,
-  type Edge,
-  type Mark,
-  type Reach,
-  type Sample,
-  type Stroke,
-} from '../core/cut/schema';
+import type { Cut } from '../core/cut/schema';
+import { MOST_SAMPLES, type Mark, type Reach, type Sample } from '../core/stages/clear/settings';
+import { MOST_STROKES } from '../core/stages/edge/settings';
+import type { Crop } from '../core/stages/prepare/settings';
+import { BRUSH_PX, MOST_POINTS, PLACE_PX, type Stroke } from '../core/stages/shapes';
 import { BUSY_REASON } from '../core/proposal/busy';
 import type { Checked } from '../core/findings/check-cut';
 import type { Finding, Place } from '../core/findings/finding';
@@ -30,6 +25,7 @@ import type {
 } from '../engine/protocol';
 import { api, ApiError, type CutStateFacts, type DeliveryFacts, type PieceFacts } from './api';
 import { fit, pixelUnder } from './placement';
+import type { StageKey } from '../core/stages/stages';
 import type { Frame } from '../core/stages/prepare/frame';
 import { originalPixel, originalPlace } from '../core/stages/prepare/shown';
 import type { Point } from '../core/numeric/matrix3';
@@ -38,10 +34,10 @@ import { findingsActions, openOf, type FindingAt } from './findings-actions';
 import { inkActions } from './ink-actions';
 import { markActions } from './mark-actions';
 import { lookActions } from './look-actions';
-import { prepareActions } from './prepare-actions';
+import { prepareActions, prepareRule } from './prepare-actions';
+import { stageActions } from './stage-actions';
 import { createSaveQueue, type SaveReport } from './save-queue';
 
-export type Stage = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'deliver';
 /** What a click on the sheet does while Clear is open. */
 export type ClickMode = 'set' | 'add' | 'turn' | 'move';
 export type EdgeMode = 'move' | 'paint';
@@ -67,7 +63,7 @@ export interface BenchState {
   readonly undo: string | null;
   readonly redo: string | null;
   readonly saving: SaveReport;
-  readonly stage: Stage;
+  readonly stage: StageKey;
   /** How the picture lies that the sheet shows, and how large the result is. */
   readonly frame: Frame;
   readonly output: { readonly width: number; readonly height: number };
@@ -354,8 +350,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   async function addSample(from: Point, to: Point | null): Promise<void> {
     const { areaPx, reach, cut } = get();
-    if (cut.clear.samples.length >= LIMITS.samples) {
-      set({ startNote: `A cut holds at most ${LIMITS.samples} samples. Delete one to add another.` });
+    if (cut.clear.samples.length >= MOST_SAMPLES) {
+      set({ startNote: `A cut holds at most ${MOST_SAMPLES} samples. Delete one to add another.` });
       return;
     }
     const draft = newSample(freeSampleId(cut.clear.samples), from.x, from.y, { to, areaPx, reach });
@@ -419,7 +415,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
 
   function startStroke(x: number, y: number, from: Stroke['points'][number] | null): void {
     const { brushPx, cut } = get();
-    if (cut.edge.fineDetail.length >= LIMITS.fineDetail) return;
+    if (cut.edge.fineDetail.length >= MOST_STROKES) return;
     const point = pointUnder(x, y);
     stroke = { radiusPx: brushPx / 2, points: from ? [from, point] : [point] };
     strokesBefore = cut.edge.fineDetail;
@@ -427,7 +423,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   function draftStroke(): void {
-    if (stroke) actions.draftEdge({ fineDetail: [...strokesBefore, stroke] });
+    if (stroke) actions.draft('edge', { fineDetail: [...strokesBefore, stroke] });
   }
 
   function endStroke(): void {
@@ -484,6 +480,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   const parts: StoreParts = { get, set, commit, draft, reframe, piece, client };
+  const preparing = prepareRule(parts);
   const looking = lookActions(parts, show);
   const marking = markActions(parts, pointUnder);
 
@@ -531,7 +528,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       set({ around });
       show();
     },
-    setStage(stage: Stage): void {
+    setStage(stage: StageKey): void {
       if (stage === 'prepare' && get().comparing !== 'none') looking.toggleComparing(get().comparing);
       set({
         stage,
@@ -576,7 +573,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       const point = pointUnder(x, y);
       const [lastX, lastY] = stroke.points.at(-1)!;
       const near = Math.hypot(point[0] - lastX, point[1] - lastY) < stroke.radiusPx / 4;
-      if (near || stroke.points.length >= LIMITS.strokePoints) return;
+      if (near || stroke.points.length >= MOST_POINTS) return;
       stroke = { ...stroke, points: [...stroke.points, point] };
       draftStroke();
     },
@@ -622,8 +619,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         return;
       }
       const crop = rectBetween(from, to, frame);
-      if (crop && last) actions.changePrepare({ crop });
-      else if (crop) actions.draftPrepare({ crop });
+      if (crop && last) actions.change('prepare', { crop });
+      else if (crop) actions.draft('prepare', { crop });
     },
     select: (selected: string | null) => set({ selected }),
     /** Shows a change of a sample without saving it: while a slider or a marker moves. */
@@ -640,20 +637,6 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     },
     setSampleArea: (areaPx: number) => set({ areaPx }),
     setReach: (reach: Reach) => set({ reach }),
-    setClearOn(on: boolean): void {
-      const { cut } = get();
-      commit({ ...cut, clear: { ...cut.clear, on } });
-    },
-    /** Shows a change of the edge without saving it: while a slider moves. */
-    draftEdge(change: Partial<Edge>): void {
-      const { cut } = get();
-      draft({ ...cut, edge: { ...cut.edge, ...change } });
-    },
-    /** Changes the edge and saves that as a step. */
-    changeEdge(change: Partial<Edge>): void {
-      const { cut } = get();
-      commit({ ...cut, edge: { ...cut.edge, ...change } });
-    },
     setFileName(fileName: string | null): void {
       const { cut } = get();
       commit({ ...cut, deliver: { ...cut.deliver, fileName } });
@@ -678,7 +661,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         if (get().stage === 'prepare') actions.setStage('clear');
       },
     }),
-    ...prepareActions(parts),
+    ...stageActions(parts, { prepare: preparing }),
+    ...prepareActions(parts, preparing),
     ...inkActions(parts),
     deliver,
     cancelDelivery: () => abortDelivery?.abort(),
@@ -702,13 +686,13 @@ function startingBrush({ width, height }: PieceFacts): number {
 }
 
 function withinBrush(px: number): number {
-  const { min, max } = LIMITS.brushPx;
+  const { min, max } = BRUSH_PX;
   return Math.min(2 * max, Math.max(2 * min, Math.round(px)));
 }
 
 /** A place in pixels of the original, as exact as a brush is led. */
 function pointOf(x: number, y: number): [number, number] {
-  const { min, max } = LIMITS.place;
+  const { min, max } = PLACE_PX;
   const tenth = (value: number) => Math.min(max, Math.max(min, Math.round(value * 10) / 10));
   return [tenth(x), tenth(y)];
 }

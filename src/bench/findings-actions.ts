@@ -205,10 +205,6 @@ export function findingsActions({ get, set, commit, piece, client }: StoreParts,
       const { cut } = get();
       commit({ ...cut, touchUp: { ...cut.touchUp, mends: [] } });
     },
-    setTouchUpOn(on: boolean): void {
-      const { cut } = get();
-      commit({ ...cut, touchUp: { ...cut.touchUp, on } });
-    },
   };
   return actions;
 }

@@ -1,7 +1,8 @@
 import type { Cut } from '../core/cut/schema';
-import { AS_IT_CAME } from '../core/cut/upgrade';
+import { AS_IT_CAME } from '../core/stages/prepare/settings';
 import { frameOf, type Frame } from '../core/stages/prepare/frame';
-import type { PrepareMode, Stage } from './bench-store';
+import type { StageKey } from '../core/stages/stages';
+import type { PrepareMode } from './bench-store';
 
 interface Size {
   readonly width: number;
@@ -9,7 +10,7 @@ interface Size {
 }
 
 /** The cut as the sheet shows it: while Prepare is open not cropped, and while corners are set as it came. */
-export function shownCut(cut: Cut, stage: Stage, mode: PrepareMode): Cut {
+export function shownCut(cut: Cut, stage: StageKey, mode: PrepareMode): Cut {
   if (stage !== 'prepare') return cut;
   if (mode === 'corners') return { ...cut, prepare: AS_IT_CAME };
   return { ...cut, prepare: { ...cut.prepare, crop: null } };
@@ -18,7 +19,7 @@ export function shownCut(cut: Cut, stage: Stage, mode: PrepareMode): Cut {
 /** The frame of what is shown, and the size of the result. */
 export function framing(
   cut: Cut,
-  stage: Stage,
+  stage: StageKey,
   mode: PrepareMode,
   { width, height }: Size,
 ): { readonly frame: Frame; readonly output: Size } {

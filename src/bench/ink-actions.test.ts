@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { benchParts } from '../../tests/make/bench-parts';
 import { parseCut, untouchedCut } from '../core/cut/parse';
-import type { ByInk, Cut } from '../core/cut/schema';
+import type { Cut } from '../core/cut/schema';
+import type { ByInk } from '../core/stages/clear/settings';
 import { seededRandom } from '../core/numeric/random';
 import type { ChannelFacts, InkFacts } from '../engine/protocol';
 import { inkActions } from './ink-actions';
@@ -88,8 +89,7 @@ describe('channels and colors', () => {
   it('remembers the colors chosen lately, newest first, each once', () => {
     const { parts, state } = benchParts(untouchedCut());
     const actions = inkActions(parts);
-    for (const color of ['#111111', '#222222', '#111111', '#333333']) actions.changeInk({ color });
-    actions.changeInk({ color: null });
+    for (const color of ['#111111', '#222222', '#111111', '#333333']) actions.inkIn(color);
     expect(state().recentInks).toEqual(['#333333', '#111111', '#222222']);
   });
 

@@ -1,4 +1,5 @@
-import { LIMITS, type ByInk, type Channel, type Colorway, type Ink } from '../core/cut/schema';
+import { READING, type ByInk, type Channel } from '../core/stages/clear/settings';
+import { MOST_COLORWAYS, type Colorway, type Ink } from '../core/stages/ink/settings';
 import type { ClearBy, StoreParts } from './bench-store';
 
 /** Specks below this area are dropped at first, in square pixels of the original. */
@@ -70,20 +71,16 @@ export function inkActions({ get, set, commit, draft, client }: StoreParts) {
       // Where nothing changed after all, what was hatched is shown as it is again.
       draft(cut);
     },
-    draftInk(change: Partial<Ink>): void {
-      const { cut } = get();
-      draft({ ...cut, ink: { ...cut.ink, ...change } });
-    },
-    changeInk(change: Partial<Ink>): void {
+    /** Gives all that stays one color, and remembers it. */
+    inkIn(color: string, change: Partial<Ink> = {}): void {
       const { cut, recentInks } = get();
-      const { color } = change;
-      if (color) set({ recentInks: [color, ...recentInks.filter((one) => one !== color)].slice(0, RECENT) });
-      commit({ ...cut, ink: { ...cut.ink, ...change } });
+      set({ recentInks: [color, ...recentInks.filter((one) => one !== color)].slice(0, RECENT) });
+      commit({ ...cut, ink: { ...cut.ink, ...change, on: true, color } });
     },
     hasManyColors: () => client.hasManyColors(),
     addColorway(colorway: Colorway): void {
       const { cut } = get();
-      if (cut.ink.colorways.length >= LIMITS.colorways) return;
+      if (cut.ink.colorways.length >= MOST_COLORWAYS) return;
       commit({ ...cut, ink: { ...cut.ink, colorways: [...cut.ink.colorways, colorway] } });
     },
     deleteColorway(index: number): void {
@@ -106,7 +103,7 @@ const APART = 0.5;
 
 /** Points in their order: the one that was moved pushes the others before it; the mid point keeps its share between. */
 function inOrder(ink: ByInk, way: 1 | -1, change: Partial<ByInk>): ByInk {
-  const { min, max } = LIMITS.reading;
+  const { min, max } = READING;
   const inside = (value: number) => Math.min(max, Math.max(min, value));
   let { black, mid, white } = ink;
   const span = (from: number, to: number) => (to - from) * way;

@@ -1,3 +1,4 @@
+import { STAGES } from '../core/stages/stages';
 import type { BenchStore } from './bench-store';
 
 /** One key of the bench: what it does, in words, and the doing. */
@@ -30,12 +31,12 @@ function sizeBrush({ store, actions }: BenchStore, factor: number): void {
 
 /** All keys, in the order in which the key list shows them. */
 export const KEYS: readonly KeyBinding[] = [
-  { key: '1', shown: '1', words: 'open Prepare', run: ({ actions }) => actions.setStage('prepare') },
-  { key: '2', shown: '2', words: 'open Clear', run: ({ actions }) => actions.setStage('clear') },
-  { key: '3', shown: '3', words: 'open Edge', run: ({ actions }) => actions.setStage('edge') },
-  { key: '4', shown: '4', words: 'open Touch up', run: ({ actions }) => actions.setStage('touchUp') },
-  { key: '5', shown: '5', words: 'open Ink', run: ({ actions }) => actions.setStage('ink') },
-  { key: '6', shown: '6', words: 'open Deliver', run: ({ actions }) => actions.setStage('deliver') },
+  ...STAGES.map(({ key, name }, index): KeyBinding => ({
+    key: String(index + 1),
+    shown: String(index + 1),
+    words: `open ${name}`,
+    run: ({ actions }) => actions.setStage(key),
+  })),
   {
     key: 'n',
     shown: 'N',

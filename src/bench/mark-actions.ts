@@ -1,4 +1,5 @@
-import { LIMITS, type Mark, type Stroke } from '../core/cut/schema';
+import { MOST_MARKS, type Mark } from '../core/stages/clear/settings';
+import { MOST_POINTS, type Stroke } from '../core/stages/shapes';
 import type { StoreParts } from './bench-store';
 
 type Point = Stroke['points'][number];
@@ -16,7 +17,7 @@ export function markActions({ get, set, commit }: StoreParts, pointUnder: (x: nu
     /** Begins a stroke at a screen pixel; with `joined` as a line from where the last one of its side ended. */
     markFrom(x: number, y: number, joined = false): void {
       const { cut, markGoes, brushPx } = get();
-      if (cut.clear.marks.length >= LIMITS.marks) return;
+      if (cut.clear.marks.length >= MOST_MARKS) return;
       const point = pointUnder(x, y);
       const last = cut.clear.marks.findLast(({ goes }) => goes === markGoes)?.points.at(-1);
       const points = joined && last ? [last, point] : [point];
@@ -24,7 +25,7 @@ export function markActions({ get, set, commit }: StoreParts, pointUnder: (x: nu
     },
     markOn(x: number, y: number): void {
       const { marking } = get();
-      if (!marking || marking.points.length >= LIMITS.strokePoints) return;
+      if (!marking || marking.points.length >= MOST_POINTS) return;
       const point = pointUnder(x, y);
       const [lastX, lastY] = marking.points.at(-1)!;
       if (Math.hypot(point[0] - lastX, point[1] - lastY) < marking.radiusPx / 4) return;

@@ -1,11 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { benchParts } from '../../tests/make/bench-parts';
 import { untouchedCut } from '../core/cut/parse';
-import type { Cut, Prepare } from '../core/cut/schema';
+import type { Cut } from '../core/cut/schema';
+import type { Prepare } from '../core/stages/prepare/settings';
 import { apply } from '../core/numeric/matrix3';
 import { frameOf } from '../core/stages/prepare/frame';
 import { framing, shownCut } from './framing';
-import { prepareActions } from './prepare-actions';
+import type { StoreParts } from './bench-store';
+import { prepareActions, prepareRule } from './prepare-actions';
+import { stageActions } from './stage-actions';
+
+function actionsOn(parts: StoreParts) {
+  const changed = prepareRule(parts);
+  return { ...stageActions(parts, { prepare: changed }), ...prepareActions(parts, changed) };
+}
 
 const prepared = (change: Partial<Prepare>): Cut => ({
   ...untouchedCut(),
@@ -22,7 +30,7 @@ describe('Prepare on the bench', () => {
       { turn: 180 as const },
     ]) {
       const { parts, committed } = benchParts(prepared({ crop }));
-      prepareActions(parts).changePrepare(change);
+      actionsOn(parts).change('prepare', change);
       const { prepare } = committed.at(-1)!;
       const frame = frameOf(prepare, 400, 300);
       const middle = apply(
@@ -39,22 +47,22 @@ describe('Prepare on the bench', () => {
 
   it('refuses corners that make no picture, says so and changes nothing', () => {
     const { parts, committed, drafted, state } = benchParts(untouchedCut());
-    const actions = prepareActions(parts);
+    const actions = actionsOn(parts);
     const crossed: Prepare['corners'] = [
       [0, 0],
       [300, 200],
       [300, 0],
       [0, 200],
     ];
-    actions.changePrepare({ corners: crossed });
-    actions.draftPrepare({ corners: crossed });
+    actions.change('prepare', { corners: crossed });
+    actions.draft('prepare', { corners: crossed });
     expect([committed, drafted]).toEqual([[], []]);
     expect(state().prepareNote).toMatch(/^That makes no picture: cut\.prepare\.corners/);
   });
 
   it('turns by quarters, to and fro', () => {
     const { parts, committed } = benchParts(untouchedCut());
-    const actions = prepareActions(parts);
+    const actions = actionsOn(parts);
     for (const by of [-90, 90, 90, 90, 90, 90] as const) actions.turn(by);
     expect(committed.map(({ prepare }) => prepare.turn)).toEqual([270, 0, 90, 180, 270, 0]);
   });
@@ -65,13 +73,13 @@ describe('Prepare on the bench', () => {
     [100, -10, 5.71],
   ])('lays a line of %d, %d level', (dx, dy, deg) => {
     const { parts, committed } = benchParts(untouchedCut());
-    prepareActions(parts).straightenAlong(dx, dy);
+    actionsOn(parts).straightenAlong(dx, dy);
     expect(committed.at(-1)!.prepare.straightenDeg).toBeCloseTo(deg, 1);
   });
 
   it('adds to what is straightened already, and names a line that is too steep', () => {
     const { parts, committed, state } = benchParts(prepared({ straightenDeg: 10 }));
-    const actions = prepareActions(parts);
+    const actions = actionsOn(parts);
     actions.straightenAlong(100, 10);
     expect(committed.at(-1)!.prepare.straightenDeg).toBeCloseTo(4.29, 1);
     actions.straightenAlong(10, 100);
@@ -86,11 +94,11 @@ describe('Prepare on the bench', () => {
         straightening: () => Promise.resolve({ deg: 2.345, confidence, by: 'ruled lines' }),
       });
     const sure = found(0.87);
-    await prepareActions(sure.parts).straightenByItself();
+    await actionsOn(sure.parts).straightenByItself();
     expect(sure.committed.at(-1)!.prepare.straightenDeg).toBe(2.35);
     expect(sure.state().prepareNote).toBe('By its ruled lines: 2.35°, 87 % sure.');
     const unsure = found(0.2);
-    await prepareActions(unsure.parts).straightenByItself();
+    await actionsOn(unsure.parts).straightenByItself();
     expect(unsure.committed).toEqual([]);
     expect(unsure.state().prepareNote).toMatch(/^No lines are seen clearly enough \(20 % sure\)/);
   });
@@ -98,10 +106,10 @@ describe('Prepare on the bench', () => {
   it('crops to content with a margin, and says when there is none', async () => {
     const box = { x: 100, y: 80, width: 150, height: 40 };
     const some = benchParts(untouchedCut(), { contentBox: () => Promise.resolve(box) });
-    await prepareActions(some.parts).cropToContent();
+    await actionsOn(some.parts).cropToContent();
     expect(some.committed.at(-1)!.prepare.crop).toEqual({ x: 92, y: 72, width: 166, height: 56 });
     const none = benchParts(untouchedCut(), { contentBox: () => Promise.resolve(null) });
-    await prepareActions(none.parts).cropToContent();
+    await actionsOn(none.parts).cropToContent();
     expect(none.committed).toEqual([]);
     expect(none.state().prepareNote).toMatch(/no content to crop to/);
   });

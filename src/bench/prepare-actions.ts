@@ -1,4 +1,5 @@
-import { LIMITS, type Crop, type Cut, type Prepare, type Turn } from '../core/cut/schema';
+import type { Cut } from '../core/cut/schema';
+import { PREPARE_FIELDS, type Crop, type Prepare, type Turn } from '../core/stages/prepare/settings';
 import { degreesOf } from '../core/numeric/exact';
 import { cropAround } from '../core/stages/prepare/content';
 import { apply } from '../core/numeric/matrix3';
@@ -8,10 +9,9 @@ import type { PrepareMode, StoreParts } from './bench-store';
 /** What changes where the picture lies, so that a crop must follow. */
 const GEOMETRY = ['corners', 'flip', 'turn', 'straightenDeg'] as const;
 
-/** Everything a person can do in Prepare. */
-export function prepareActions({ get, set, commit, draft, reframe, piece, client }: StoreParts) {
-  /** The cut with a change of Prepare; null, and a note, where that makes no picture. */
-  function changed(change: Partial<Prepare>): Cut | null {
+/** The cut with a change of Prepare, its crop following; null, and a note, where that makes no picture. */
+export function prepareRule({ get, set, piece }: StoreParts) {
+  return (change: Partial<Prepare>): Cut | null => {
     const { cut } = get();
     const prepare = { ...cut.prepare, on: true, ...change };
     try {
@@ -22,13 +22,20 @@ export function prepareActions({ get, set, commit, draft, reframe, piece, client
         ? carried(frameOf({ ...cut.prepare, crop: null }, piece.width, piece.height), frame, prepare.crop!)
         : prepare.crop;
       frameOf({ ...prepare, crop }, piece.width, piece.height);
+      set({ prepareNote: null });
       return { ...cut, prepare: { ...prepare, crop } };
     } catch (error) {
       set({ prepareNote: `That makes no picture: ${(error as Error).message}` });
       return null;
     }
-  }
+  };
+}
 
+/** Everything a person can do in Prepare beside changing its settings. */
+export function prepareActions(
+  { get, set, commit, draft, reframe, piece, client }: StoreParts,
+  changed: ReturnType<typeof prepareRule>,
+) {
   function change(what: Partial<Prepare>, note: string | null = null): void {
     const cut = changed(what);
     if (!cut) return;
@@ -42,11 +49,6 @@ export function prepareActions({ get, set, commit, draft, reframe, piece, client
       reframe();
       draft(get().cut);
     },
-    draftPrepare(what: Partial<Prepare>): void {
-      const cut = changed(what);
-      if (cut) draft(cut);
-    },
-    changePrepare: (what: Partial<Prepare>) => change(what),
     turn(by: 90 | -90): void {
       const { turn } = get().cut.prepare;
       change({ turn: ((turn + by + 360) % 360) as Turn });
@@ -56,7 +58,7 @@ export function prepareActions({ get, set, commit, draft, reframe, piece, client
       if (Math.hypot(dx, dy) < 8) return;
       const lies = degreesOf(dx, dy);
       const off = lies > 90 ? lies - 180 : lies < -90 ? lies + 180 : lies;
-      const { min, max } = LIMITS.straightenDeg;
+      const { min, max } = PREPARE_FIELDS.straightenDeg;
       const wanted = get().cut.prepare.straightenDeg - off;
       if (wanted < min || wanted > max) {
         set({

@@ -2,27 +2,24 @@ import { parseArgs, type ParseArgsConfig } from 'node:util';
 import type { DamagePolicy } from '../codec/decode';
 import { badArgument, KenosisError } from '../core/errors';
 import { STANDARD } from './output';
+import { readSettings, stageHelp, stageOptions, stageUsage, type GivenSettings } from './stage-options';
 import { sameColorway } from '../core/cut/colorway-name';
+import type { FindingKind } from '../core/cut/schema';
 import {
   channelSchema,
-  colorwaySchema,
-  LIMITS,
   reachSchema,
+  TOLERANCE,
   type Channel,
-  type Colorway,
-  type Edge,
-  type EdgeNumber,
-  type FindingKind,
   type Reach,
-} from '../core/cut/schema';
+} from '../core/stages/clear/settings';
+import { colorwaySchema, type Colorway } from '../core/stages/ink/settings';
 
 export const USAGE = `usage: kenosis cut IN -o OUT.png
          [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
          [--keep X,Y]... [--marks FILE] [--enclosed keep|clear|ask] [--sure] [--explain]
-         [--width PX] [--spill 0..100]
-         [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--density 0..100] [--light]
+         [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--light]
          [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
-         [--offset PX] [--softness PX] [--evenness 0..100] [--firmness 0..100]
+         ${stageUsage().join(' ')}
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json] [--damaged refuse|accept]
        kenosis check FILE [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json] [--damaged refuse|accept]
 
@@ -44,20 +41,13 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
                         found to be)
   --channel C           what ink is read from: best (default), luminance, red, green, blue, red-green, yellow-blue
   --ink #RRGGBB         gives all that stays one color
-  --density N           makes faint ink denser without growing it, 0 to 100
   --light               mirrors lightness, for dark backings
   --colorway NAME=#RRGGBB  also writes OUT-NAME.png in that color; may be given several times
   --auto-crop           crops to the writing with a margin
   --auto-straighten     lays the writing level where that is sure; without these two, OUT lies exactly over IN unless
                         the given cut says otherwise
   --explain             prints why the proposed cut is as it is
-  --width PX            how far on either side of the border pixels are solved as mixtures, 1 to 12 in whole pixels
-                        (without it: found at each place)
-  --spill N             how much of the old background is taken out of colors, 0 to 100 (without it: 100)
-  --offset PX           moves the edge outward, inward below 0; -20 to 20, decimals allowed
-  --softness PX         width over which the edge passes, 0 to 40
-  --evenness N          irons out stair-steps and wobble, 0 to 100
-  --firmness N          makes the transition steeper, 0 to 100
+${stageHelp(24).join('\n')}
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory, shares and findings with their places as JSON
@@ -96,15 +86,14 @@ export interface CutArguments {
   readonly enclosed: 'keep' | 'clear' | 'ask' | null;
   readonly sure: boolean;
   readonly explain: boolean;
-  /** Settings of the edge that were given; they replace those of the cut. */
-  readonly edge: Partial<Pick<Edge, EdgeNumber>>;
+  /** Numbers of stages that were given; they replace those of the cut. */
+  readonly settings: GivenSettings;
   /** Null: what the picture is found to be. */
   readonly method: 'color' | 'ink' | null;
   /** Null: the best. */
   readonly channel: Channel | null;
   /** One color for all, `#rrggbb`. */
   readonly ink: string | null;
-  readonly density: number | null;
   readonly light: boolean;
   readonly colorways: readonly Colorway[];
   readonly autoCrop: boolean;
@@ -179,14 +168,7 @@ function readCut(rest: string[]): CutArguments {
     enclosed: readEnclosed(values.enclosed),
     sure: values.sure ?? false,
     explain: values.explain ?? false,
-    edge: {
-      ...readNumber('width', 'widthPx', values.width),
-      ...readNumber('spill', 'spill', values.spill),
-      ...readNumber('offset', 'offsetPx', values.offset),
-      ...readNumber('softness', 'softnessPx', values.softness),
-      ...readNumber('evenness', 'evenness', values.evenness),
-      ...readNumber('firmness', 'firmness', values.firmness),
-    },
+    settings: readSettings(values),
     ...readInkOptions(values),
     cutFile: values.cut ?? null,
     saveCutFile: values['save-cut'] ?? null,
@@ -229,7 +211,6 @@ function readInkOptions(values: ReturnType<typeof parse>['values']) {
     method: way,
     channel: known?.data ?? null,
     ink: ink === undefined ? null : readColor('--ink', ink),
-    density: values.density === undefined ? null : readDensity(values.density),
     light: values.light ?? false,
     colorways,
     autoCrop: values['auto-crop'] ?? false,
@@ -254,14 +235,6 @@ function readColor(option: string, text: string): string {
   return color;
 }
 
-function readDensity(text: string): number {
-  const { min, max } = LIMITS.density;
-  const value = Number(text);
-  if (!/^\d+(\.\d+)?$/.test(text) || value < min || value > max)
-    throw badArgument('--density', `${min} to ${max}`, text);
-  return value;
-}
-
 function readColorway(text: string): Colorway {
   const at = text.lastIndexOf('=');
   const name = text.slice(0, Math.max(0, at));
@@ -272,6 +245,7 @@ function readColorway(text: string): Colorway {
 
 const parse = (args: string[]) =>
   parseOptions(args, {
+    ...stageOptions(),
     output: { type: 'string', short: 'o' },
     sample: { type: 'string', multiple: true },
     keep: { type: 'string', multiple: true },
@@ -279,17 +253,10 @@ const parse = (args: string[]) =>
     enclosed: { type: 'string' },
     sure: { type: 'boolean' },
     explain: { type: 'boolean' },
-    width: { type: 'string' },
-    spill: { type: 'string' },
-    offset: { type: 'string' },
-    softness: { type: 'string' },
-    evenness: { type: 'string' },
-    firmness: { type: 'string' },
     cut: { type: 'string' },
     method: { type: 'string' },
     channel: { type: 'string' },
     ink: { type: 'string' },
-    density: { type: 'string' },
     light: { type: 'boolean' },
     colorway: { type: 'string', multiple: true },
     'auto-crop': { type: 'boolean' },
@@ -317,17 +284,6 @@ function withNegatives(args: readonly string[]): string[] {
   return tied;
 }
 
-function readNumber(option: string, field: EdgeNumber, text: string | undefined) {
-  if (text === undefined) return {};
-  const { min, max } = LIMITS[field];
-  const value = Number(text);
-  const whole = field === 'widthPx';
-  const form = whole ? /^\d+$/ : /^-?\d+(\.\d+)?$/;
-  if (!form.test(text) || value < min || value > max)
-    throw badArgument(`--${option}`, `${whole ? 'a whole number from ' : ''}${min} to ${max}`, text);
-  return { [field]: value };
-}
-
 function readPlace(text: string): { x: number; y: number } {
   const [x, y, ...rest] = text.split(',');
   if (!isWhole(x) || !isWhole(y) || rest.length > 0) throw badArgument('--keep', 'X,Y', text);
@@ -340,7 +296,7 @@ function readSample(text: string): SampleArgument {
   if (parts.length < 2 || parts.length > 4 || !isWhole(x) || !isWhole(y)) {
     throw badArgument('--sample', 'X,Y[,TOLERANCE[,joined|everywhere]]', text);
   }
-  const { min, max } = LIMITS.tolerance;
+  const { min, max } = TOLERANCE;
   if (tolerance !== undefined && !(/^\d+(\.\d+)?$/.test(tolerance) && Number(tolerance) <= max)) {
     throw badArgument('--sample tolerance', `${min} to ${max}`, tolerance);
   }

@@ -2,7 +2,9 @@ import { verifyPng, writePng } from '../codec/png';
 import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
-import { LIMITS, type Colorway, type Cut, type Mark, type Sample } from '../core/cut/schema';
+import type { Cut } from '../core/cut/schema';
+import { MOST_MARKS, MOST_SAMPLES, type Mark, type Sample } from '../core/stages/clear/settings';
+import { MOST_COLORWAYS, type Colorway } from '../core/stages/ink/settings';
 import { KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
 import { renderCheckable, type Checkable } from '../core/findings/check-cut';
@@ -25,6 +27,7 @@ import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
 import { loadMarks } from './marks-file';
 import { STANDARD, readyPlace, writeWhole } from './output';
+import { withGiven } from './stage-options';
 import { writeJson } from './write-json';
 
 /** Milliseconds spent in each part of the work. */
@@ -156,50 +159,42 @@ function completeCut(
   }
   const samples: Sample[] = [...given.clear.samples];
   for (const argument of args.samples) samples.push(sampleOf(argument, given, samples, scene, cache, said));
-  if (samples.length > LIMITS.samples) {
+  if (samples.length > MOST_SAMPLES) {
     throw new KenosisError(
       'bad-argument',
-      `--sample: expected at most ${LIMITS.samples} samples, got ${samples.length}`,
+      `--sample: expected at most ${MOST_SAMPLES} samples, got ${samples.length}`,
     );
   }
   const allMarks = [...given.clear.marks, ...marks];
-  if (allMarks.length > LIMITS.marks)
+  if (allMarks.length > MOST_MARKS)
     throw new KenosisError(
       'bad-argument',
-      `--marks: expected at most ${LIMITS.marks} with those of the cut, got ${allMarks.length}`,
+      `--marks: expected at most ${MOST_MARKS} with those of the cut, got ${allMarks.length}`,
     );
   const clear = { ...given.clear, samples, pockets: [...given.clear.pockets, ...keeps], marks: allMarks };
   return shaped({ ...given, clear }, args);
 }
 
-/** The cut with the settings of edge and ink that were given. Throws `bad-argument` where they would do nothing. */
+/** The cut with the settings that were given. Throws `bad-argument` where they would do nothing. */
 function shaped(cut: Cut, args: CutArguments): Cut {
-  const { edge } = args;
-  const [first] = Object.keys(edge);
-  if (first && !cut.edge.on) {
-    throw new KenosisError(
-      'bad-argument',
-      `--${first.replace('Px', '')}: expected a cut whose Edge is on, got one where it is off; set edge.on to true in it`,
-    );
-  }
-  const inks = args.ink !== null || args.density !== null || args.light || args.colorways.length > 0;
+  const inks =
+    args.ink !== null || args.settings.ink !== undefined || args.light || args.colorways.length > 0;
   const ink = {
     ...cut.ink,
     ...(inks ? { on: true } : {}),
     ...(args.ink === null ? {} : { color: args.ink }),
-    ...(args.density === null ? {} : { density: args.density }),
     ...(args.light ? { light: true } : {}),
     colorways: [
       ...cut.ink.colorways.filter(({ name }) => !args.colorways.some((one) => sameColorway(one.name, name))),
       ...args.colorways,
     ],
   };
-  if (ink.colorways.length > LIMITS.colorways)
+  if (ink.colorways.length > MOST_COLORWAYS)
     throw new KenosisError(
       'bad-argument',
-      `--colorway: expected at most ${LIMITS.colorways} with those of the cut, got ${ink.colorways.length}`,
+      `--colorway: expected at most ${MOST_COLORWAYS} with those of the cut, got ${ink.colorways.length}`,
     );
-  return { ...cut, edge: { ...cut.edge, ...edge }, ink };
+  return withGiven({ ...cut, ink }, args.settings);
 }
 
 /** The cut that is proposed; null where none is and places were named all the same. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { LIMITS, strokeSchema, type Mark } from '../core/cut/schema';
+import { MOST_MARKS, type Mark } from '../core/stages/clear/settings';
+import { strokeSchema } from '../core/stages/shapes';
 import { KenosisError } from '../core/errors';
 import { loadText } from './input';
 
@@ -20,8 +21,8 @@ export async function loadMarks(file: string): Promise<Mark[]> {
     ...stays.map((stroke): Mark => ({ ...stroke, goes: false })),
     ...goes.map((stroke): Mark => ({ ...stroke, goes: true })),
   ];
-  if (marks.length > LIMITS.marks)
-    throw badMarks(file, `expected at most ${LIMITS.marks} strokes, got ${marks.length}`);
+  if (marks.length > MOST_MARKS)
+    throw badMarks(file, `expected at most ${MOST_MARKS} strokes, got ${marks.length}`);
   return marks;
 }
 

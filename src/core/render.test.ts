@@ -1,3 +1,4 @@
+import { Kept } from './stages/kept';
 import { describe, expect, it } from 'vitest';
 import {
   blotches,
@@ -11,10 +12,12 @@ import {
 } from '../../tests/make/pictures';
 import { newSample } from './cut/new-sample';
 import { untouchedCut } from './cut/parse';
-import type { Cut, Edge, Sample } from './cut/schema';
+import type { Cut } from './cut/schema';
+import type { Sample } from './stages/clear/settings';
+import type { Edge } from './stages/edge/settings';
 import { runToEnd } from './numeric/steps';
 import { edgePart, renderCut, renderPart, renderScene } from './render';
-import { alphaTable, RAMP_UNITS, type ReachCache } from './stages/clear/clear';
+import { alphaTable, RAMP_UNITS } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
 import { halvedScene, sceneOf, type Scene } from './stages/clear/scene';
@@ -121,11 +124,11 @@ describe('renderPart', () => {
   ])('equals the same part of the whole, and is null while a map is missing, %s', (_name, edge) => {
     const raster = blotches(60, 50, 6);
     const cut = edge(cutWith(sample(), sample({ id: 's2', x: 50, y: 40, tolerance: 20 })));
-    const cache: ReachCache = new Map();
+    const kept = new Kept(0);
     const rect = { x: 13, y: 7, width: 20, height: 30 };
-    expect(renderPart(sceneOf(raster), cut, cache, rect)).toBeNull();
-    const whole = runToEnd(renderScene(sceneOf(raster), cut, cache)).raster;
-    const part = renderPart(sceneOf(raster), cut, cache, rect)!;
+    expect(renderPart(sceneOf(raster), cut, kept, rect)).toBeNull();
+    const whole = runToEnd(renderScene(sceneOf(raster), cut, kept)).raster;
+    const part = renderPart(sceneOf(raster), cut, kept, rect)!;
     for (let y = 0; y < 30; y++) {
       const start = ((y + 7) * 60 + 13) * 4;
       expect(part.data.subarray(y * 80, y * 80 + 80)).toEqual(whole.data.subarray(start, start + 80));
@@ -143,7 +146,7 @@ describe('specks', () => {
 
   it('are cleared, thin lines of the same color are not', () => {
     const out = runToEnd(
-      renderScene(sceneOf(marked), withEdge(cutWith(sample({ tolerance: 10 }))), new Map()),
+      renderScene(sceneOf(marked), withEdge(cutWith(sample({ tolerance: 10 }))), new Kept(0)),
     ).raster;
     const alphaAt = (x: number, y: number) => out.data[(y * 80 + x) * 4 + 3]!;
     for (const [x, y] of [
@@ -159,12 +162,12 @@ describe('specks', () => {
 describe('edgePart', () => {
   const raster = disc(101, 30);
   const marksOf = (cut: Cut) => {
-    const cache: ReachCache = new Map();
+    const kept = new Kept(0);
     const scene = sceneOf(raster);
     const rect = { x: 0, y: 0, width: 101, height: 101 };
-    expect(edgePart(scene, cut, cache, rect)).toBeNull();
-    runToEnd(renderScene(scene, cut, cache));
-    return edgePart(scene, cut, cache, rect)!;
+    expect(edgePart(scene, cut, kept, rect)).toBeNull();
+    runToEnd(renderScene(scene, cut, kept));
+    return edgePart(scene, cut, kept, rect)!;
   };
   const widthAt50 = (marks: Uint8Array) =>
     marks.subarray(50 * 101, 50 * 101 + 50).filter((mark) => mark === IN_EDGE).length;
@@ -199,7 +202,7 @@ describe('a scene of reduced size', () => {
     const cut = withEdge(cutWith(sample({ x: 5, y: 5, areaPx: 9 })));
     const full = renderCut(original, cut).alpha.transparent / 401 ** 2;
     const small = halvedScene(sceneOf(original), 2);
-    const reduced = runToEnd(renderScene(small, cut, new Map()));
+    const reduced = runToEnd(renderScene(small, cut, new Kept(0)));
     expect(reduced.alpha.transparent / (small.raster.width * small.raster.height)).toBeCloseTo(full, 1);
   });
 });
@@ -245,7 +248,7 @@ describe('pockets', () => {
 });
 
 /** Parts of a picture 190 px wide are the same rows as those of the whole. */
-function expectSameInParts(scene: Scene, cut: Cut, cache: ReachCache, whole: Buffer): void {
+function expectSameInParts(scene: Scene, cut: Cut, kept: Kept, whole: Buffer): void {
   const { width } = scene.raster;
   const scale = width / 190;
   for (const [x, y, wide, high] of [
@@ -256,7 +259,7 @@ function expectSameInParts(scene: Scene, cut: Cut, cache: ReachCache, whole: Buf
     [20, 110, 33, 12],
   ].map((parts) => parts.map((value) => Math.floor(value * scale))) as [number, number, number, number][]) {
     const rect = { x, y, width: wide, height: high };
-    const part = renderPart(scene, cut, cache, rect)!;
+    const part = renderPart(scene, cut, kept, rect)!;
     for (let row = 0; row < high; row++) {
       const from = ((y + row) * width + x) * 4;
       const bytes = Buffer.from(part.data.subarray(row * wide * 4, (row + 1) * wide * 4));
@@ -343,14 +346,14 @@ describe('backdrops', () => {
         },
         edge: { ...untouched.edge, ...change },
       };
-      const cache: ReachCache = new Map();
+      const kept = new Kept(0);
       const scene = sceneOf(raster);
-      const whole = Buffer.from(runToEnd(renderScene(scene, cut, cache)).raster.data);
+      const whole = Buffer.from(runToEnd(renderScene(scene, cut, kept)).raster.data);
       for (const other of [threads(230, 30, 7), noise(200, 200)]) {
         renderCut(other, cut);
         expect(Buffer.from(renderCut(raster, cut).raster.data).equals(whole)).toBe(true);
       }
-      expectSameInParts(scene, cut, cache, whole);
+      expectSameInParts(scene, cut, kept, whole);
     },
   );
 
@@ -360,9 +363,9 @@ describe('backdrops', () => {
   ])('makes the same bytes of %s in parts at half the size', (_name, raster) => {
     const samples = [newSample('s1', 8, 360, { tolerance: 12 })];
     const cut: Cut = { ...untouchedCut(), clear: { on: true, samples, pockets: [], marks: [], ink: null } };
-    const cache: ReachCache = new Map();
+    const kept = new Kept(0);
     const scene = halvedScene(sceneOf(raster));
-    const whole = Buffer.from(runToEnd(renderScene(scene, cut, cache)).raster.data);
-    expectSameInParts(scene, cut, cache, whole);
+    const whole = Buffer.from(runToEnd(renderScene(scene, cut, kept)).raster.data);
+    expectSameInParts(scene, cut, kept, whole);
   });
 });

@@ -1,47 +1,21 @@
-import type { Cut, Sample } from './cut/schema';
-import { SOLID_LEVEL } from './decision/carry';
+import { pixelsOf } from './cut/keys';
+import type { Cut } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import {
-  clipRect,
-  createRaster,
-  growRect,
-  overlapRect,
-  rowsOf,
-  wholeOf,
-  type Raster,
-  type Rect,
-} from './raster/raster';
-import {
-  actingSamples,
-  backdropOfSample,
-  clearedMask,
-  hasColor,
-  colorOfSample,
-  keptPockets,
-  rampInto,
-  reachKey,
-  reachOfSample,
-  subjectBox,
-  type ReachCache,
-} from './stages/clear/clear';
+import { clipRect, createRaster, rowsOf, wholeOf, type Raster, type Rect } from './raster/raster';
+import { actingSamples, reachKey, reachOfSample, type ReachCache } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
-import type { Rgb } from './stages/clear/sample-color';
-import { byInkInto, prepareInk, type InkWork } from './stages/clear/by-ink/by-ink';
 import { sceneOf, type Scene } from './stages/clear/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { Alike, type AlikePlace } from './stages/edge/alike';
-import { drawnColorsOf } from './stages/edge/drawn-colors';
-import { halvedChromaOf } from './stages/edge/halved-chroma';
-import type { EdgeInput } from './stages/edge/mixture';
-import { isColored, reflectionMargin, reflectionScale } from './stages/edge/reflection';
-import { shapeInto, shapeMargin, shapingOf } from './stages/edge/shape';
-import { inkingOf, inkInto, inkMargin, type Inking } from './stages/ink/ink';
-import { mendInto, spotsOf, surroundingsOf, type Spot } from './stages/touch-up/touch-up';
+import { edgeMarks } from './stages/edge/work';
+import { Kept, type KeptLayer } from './stages/kept';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
-import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './stages/edge/unmix';
+import { copyPart, type Drawing, type Layer, type Work } from './stages/work';
+import { TABLE, type StageTable } from './stages/works';
 
 /** A finished picture and how its alpha divides. */
 export interface Cutout {
+  /** Not to be written to: it may be kept for the next cut. */
   readonly raster: Raster;
   readonly alpha: AlphaCounts;
   /** Where along the edge subject and background are too alike to tell how they mix. */
@@ -56,52 +30,97 @@ const ROWS_PER_STEP = 256;
 export function renderCut(
   original: Raster,
   cut: Cut,
-  options: { cancel?: Cancel; onProgress?: (progress: Progress) => void } = {},
+  options: { cancel?: Cancel; onProgress?: (progress: Progress) => void; table?: StageTable } = {},
 ): Cutout {
-  return runToEnd(renderSteps({ original }, cut), options.cancel, options.onProgress);
+  const steps = renderSteps({ original }, cut, options.table);
+  return runToEnd(steps, options.cancel, options.onProgress);
 }
 
-/** The same in steps. */
-export function* renderSteps(source: Source, cut: Cut): Steps<Cutout> {
-  const prepared = yield* prepareSteps(source, cut);
-  return yield* renderPrepared(sceneOf(prepared.raster), prepared, new Map());
+/** The same in steps, nothing kept. */
+export function* renderSteps(source: Source, cut: Cut, table: StageTable = TABLE): Steps<Cutout> {
+  const prepared = yield* prepareSteps(source, cut, table.stages);
+  return yield* renderPrepared(sceneOf(prepared.raster), prepared, new Kept(0), table);
 }
 
 /** A cut whose places are those of the scene, on all of it: what stands before Prepare is the scene itself. */
-export function renderScene(scene: Scene, cut: Cut, cache: ReachCache): Steps<Cutout> {
-  return renderPrepared(scene, { cut, window: wholeOf(scene.raster) }, cache);
+export function renderScene(scene: Scene, cut: Cut, kept: Kept): Steps<Cutout> {
+  return renderPrepared(scene, { cut, window: wholeOf(scene.raster) }, kept);
 }
 
-/** All stages behind Prepare, on a scene of a prepared picture. Reach maps are taken from and left in `cache`. */
+/**
+ * All stages behind Prepare, on a scene of a prepared picture. What is kept of stages whose settings are the same, and of
+ * those before them, is not made again; what is made is left in `kept`.
+ */
 export function* renderPrepared(
   scene: Scene,
   { cut, window }: Pick<Prepared, 'cut' | 'window'>,
-  cache: ReachCache,
+  kept: Kept,
+  table: StageTable = TABLE,
 ): Steps<Cutout> {
-  const maps = yield* reachMaps(scene, cut, cache);
-  const { width, height } = window;
-  const raster = createRaster(width, height);
+  const maps = yield* reachMaps(scene, cut, kept.maps);
   const alike = new Alike(scene.raster.width, scene.raster.height);
-  const work = { ...prepare(scene, cut, maps), alike };
-  const counts = { transparent: 0, partly: 0, opaque: 0 };
-  const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / width)));
-  for (let y = 0; y < height; y += rows) {
-    const strip = clipRect({ x: 0, y, width, height: rows }, width, height);
-    const part = rowsOf(raster, strip);
-    const rect = { ...strip, x: window.x, y: window.y + y };
-    alike.countRows(rect.y, rect.y + rect.height);
-    renderInto(work, rect, part);
-    const added = removeHiddenColor(part, 0, strip.width * strip.height);
-    counts.transparent += added.transparent;
-    counts.partly += added.partly;
-    counts.opaque += added.opaque;
-    yield { stage: 'clear', done: y + strip.height, total: height };
+  const chain = chainOf(drawingOf(scene, cut, maps, alike), kept, table);
+  const needs = needsOf(chain, window);
+  for (const { key } of chain) kept.forgetDraft(key);
+  const last = chain.length - 1;
+  const start = chain.findLastIndex(({ key }, k) => kept.layer(key, needs[k]!) !== null);
+  let known = start < 0 ? null : kept.layer(chain[start]!.key, needs[start]!)!.alike;
+  for (let k = start + 1; k < last; k++) {
+    const { key, layer, keeps } = chain[k]!;
+    const rect = needs[k]!;
+    if (!keeps || !kept.hasRoomFor(rect)) continue;
+    const raster = createRaster(rect.width, rect.height);
+    yield* draw(layer, rect, raster, (from, to) =>
+      alike.countRows(Math.max(from, window.y), Math.min(to, window.y + window.height)),
+    );
+    known ??= alike.places();
+    kept.keep(key, { raster, rect, alike: known, alpha: null });
   }
-  return {
+  const { key, layer } = chain[last]!;
+  const ready = kept.layer(key, window);
+  if (ready?.alpha && sameRect(ready.rect, window)) return cutoutOf(ready, window);
+  const raster = createRaster(window.width, window.height);
+  const alpha = { transparent: 0, partly: 0, opaque: 0 };
+  yield* draw(
+    layer,
+    window,
     raster,
-    alpha: counts,
-    alike: alike.places().map((place) => ({ ...place, x: place.x - window.x, y: place.y - window.y })),
-  };
+    (from, to) => alike.countRows(from, to),
+    (part) => {
+      const added = removeHiddenColor(part, 0, part.width * part.height);
+      alpha.transparent += added.transparent;
+      alpha.partly += added.partly;
+      alpha.opaque += added.opaque;
+    },
+  );
+  const finished = { raster, rect: window, alike: known ?? alike.places(), alpha };
+  kept.keep(key, finished);
+  return cutoutOf(finished, window);
+}
+
+function cutoutOf({ raster, alpha, alike }: KeptLayer, window: Rect): Cutout {
+  const places = alike!.map((place) => ({ ...place, x: place.x - window.x, y: place.y - window.y }));
+  return { raster, alpha: alpha!, alike: places };
+}
+
+/** Draws the part `rect` of a layer into a raster of its size, some rows at a time. */
+function* draw(
+  layer: Layer,
+  rect: Rect,
+  out: Raster,
+  before: (from: number, to: number) => void,
+  after?: (part: Raster) => void,
+): Steps<void> {
+  const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / rect.width)));
+  for (let y = 0; y < rect.height; y += rows) {
+    const strip = clipRect({ x: 0, y, width: rect.width, height: rows }, rect.width, rect.height);
+    const part = rowsOf(out, strip);
+    const place = { ...strip, x: rect.x, y: rect.y + y };
+    before(place.y, place.y + place.height);
+    layer.into(place, part);
+    after?.(part);
+    yield { stage: 'clear', done: y + strip.height, total: rect.height };
+  }
 }
 
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
@@ -113,201 +132,148 @@ export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<Rea
 }
 
 /**
- * The part `rect` of the cutout, at once, for showing it while a setting moves. Null where a reach map is not in the
- * cache yet. Equal to the same part of `renderSteps`' result.
+ * The part `rect` of the cutout, at once, for showing it while a setting moves. Null where a reach map is not kept
+ * yet. Equal to the same part of `renderSteps`' result.
  */
-export function renderPart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect): Raster | null {
-  const maps = actingSamples(cut).map((sample) => cache.get(reachKey(sample, cut)));
-  if (maps.includes(undefined)) return null;
+export function renderPart(
+  scene: Scene,
+  cut: Cut,
+  kept: Kept,
+  rect: Rect,
+  table: StageTable = TABLE,
+): Raster | null {
   const part = clipRect(rect, scene.raster.width, scene.raster.height);
-  if (part.width === 0 || part.height === 0) return null;
-  const out = createRaster(part.width, part.height);
-  renderInto(prepare(scene, cut, maps as ReachMap[]), part, out);
-  removeHiddenColor(out, 0, part.width * part.height);
-  return out;
+  const chain = keptChain(scene, cut, kept, part, table);
+  return chain && finishedPart(chain.at(-1)!.layer, part);
+}
+
+/** The part `rect` of the picture after each stage that does something, by the stage's key; null as with `renderPart`. */
+export function renderStages(
+  scene: Scene,
+  cut: Cut,
+  kept: Kept,
+  rect: Rect,
+  table: StageTable = TABLE,
+): ReadonlyMap<string, Raster> | null {
+  const part = clipRect(rect, scene.raster.width, scene.raster.height);
+  const chain = keptChain(scene, cut, kept, part, table);
+  return chain && new Map(chain.map(({ stage, layer }) => [stage, finishedPart(layer, part)]));
 }
 
 /**
  * What is certain in the part `rect` and what is solved as a mixture: CERTAIN_SUBJECT, CERTAIN_BACKGROUND or IN_EDGE for
- * each of its pixels that lie in the picture. Null where a reach map is not in the cache yet.
+ * each of its pixels that lie in the picture. Null where a reach map is not kept yet.
  */
-export function edgePart(scene: Scene, cut: Cut, cache: ReachCache, rect: Rect): Uint8Array | null {
-  const samples = actingSamples(cut);
-  const maps = samples.map((sample) => cache.get(reachKey(sample, cut)));
-  if (maps.includes(undefined)) return null;
+export function edgePart(scene: Scene, cut: Cut, kept: Kept, rect: Rect): Uint8Array | null {
+  const maps = keptMaps(cut, kept);
   const part = clipRect(rect, scene.raster.width, scene.raster.height);
-  const marks = new Uint8Array(part.width * part.height);
-  if (marks.length === 0 || samples.length === 0) return marks;
-  const work = prepare(scene, cut, maps as ReachMap[]);
-  if (!cut.edge.on) {
-    marks.set(clearedMask(scene.raster.width, samples, work.maps, work.kept, part, scene.known.scratch));
-    return marks;
+  return maps && edgeMarks(drawingOf(scene, cut, maps, null), part);
+}
+
+/** A stage that does something, or the picture before all (of no stage). */
+interface Link {
+  readonly stage: string;
+  /** Equal where what was done up to this stage is. */
+  readonly key: string;
+  readonly layer: Layer;
+  readonly keeps: boolean;
+  readonly around: (rect: Rect) => Rect | null;
+}
+
+/** The stages of a drawing that do something, each drawing on the one before it, or on what is kept of that. */
+function chainOf(drawing: Drawing, kept: Kept, { stages, works }: StageTable): readonly Link[] {
+  const { scene, cut } = drawing;
+  const whole: Layer = { into: (rect, out) => copyPart(scene.raster, { x: 0, y: 0 }, rect, out) };
+  const chain: Link[] = [{ stage: '', key: '[]', layer: whole, keeps: false, around: (rect) => rect }];
+  const done: unknown[] = [];
+  for (const stage of stages) {
+    const work: Work | undefined = works[stage.key];
+    const ready = work?.ready(drawing) ?? null;
+    if (!work || ready === null) continue;
+    done.push(stage.key, pixelsOf(cut, stage));
+    const key = JSON.stringify(done);
+    const before = chain.at(-1)!.layer;
+    const around = (rect: Rect) => work.around(ready, rect, drawing);
+    chain.push({
+      stage: stage.key,
+      key,
+      keeps: work.keeps,
+      around,
+      layer: {
+        into(rect, out) {
+          const known = kept.layer(key, rect);
+          const wide = known ? null : around(rect);
+          if (known) copyPart(known.raster, known.rect, rect, out);
+          else if (wide) work.into(ready, before, wide, rect, out, drawing);
+          else before.into(rect, out);
+        },
+      },
+    });
   }
-  marks.fill(CERTAIN_BACKGROUND);
-  const edge = edgeOf(work, part);
-  if (!edge) return marks;
-  const start = (edge.part.y - part.y) * part.width + edge.part.x - part.x;
-  markBand(edge.input, edge.part, marks, start, part.width);
-  return marks;
+  return chain;
 }
 
-/** What all parts of one rendering share. */
-interface Work {
-  readonly scene: Scene;
-  readonly cut: Cut;
-  readonly samples: readonly Sample[];
-  readonly maps: readonly ReachMap[];
-  readonly kept: Uint8Array | null;
-  /** The backdrop's modelled color, where one sample alone says what it is. */
-  readonly backdrop: ((x: number, y: number) => Rgb) | null;
-  readonly color: Rgb | null;
-  readonly alike: Alike | null;
-  readonly ink: InkWork | null;
-  readonly spots: readonly Spot[];
-  readonly inking: Inking | null;
+/** Which part each link must know so that the last one can draw `rect`. */
+function needsOf(chain: readonly Link[], rect: Rect): Rect[] {
+  const needs: Rect[] = [];
+  let need = rect;
+  for (let k = chain.length - 1; k >= 0; k--) {
+    needs[k] = need;
+    need = chain[k]!.around(need) ?? need;
+  }
+  return needs;
 }
 
-function prepare(scene: Scene, cut: Cut, maps: readonly ReachMap[]): Work {
-  const samples = actingSamples(cut);
-  const isOne = samples.length === 1 && hasColor(samples[0]!);
+/** The chain of a cut whose reach maps are kept, everything kept that `part` needs of what is worth it; null without the maps. */
+function keptChain(
+  scene: Scene,
+  cut: Cut,
+  kept: Kept,
+  part: Rect,
+  table: StageTable,
+): readonly Link[] | null {
+  const maps = keptMaps(cut, kept);
+  if (!maps || part.width === 0 || part.height === 0) return null;
+  const chain = chainOf(drawingOf(scene, cut, maps, null), kept, table);
+  const needs = needsOf(chain, part);
+  for (const [k, { key, keeps, layer }] of chain.entries()) {
+    const rect = needs[k]!;
+    if (k === chain.length - 1 || !keeps || !kept.hasRoomFor(rect) || kept.layer(key, rect)) continue;
+    const raster = createRaster(rect.width, rect.height);
+    layer.into(rect, raster);
+    kept.keep(key, { raster, rect, alike: null, alpha: null });
+  }
+  return chain;
+}
+
+function keptMaps(cut: Cut, { maps: cache }: Kept): readonly ReachMap[] | null {
+  const maps = actingSamples(cut).map((sample) => cache.get(reachKey(sample, cut)));
+  return maps.includes(undefined) ? null : (maps as ReachMap[]);
+}
+
+function finishedPart(layer: Layer, rect: Rect): Raster {
+  const out = createRaster(rect.width, rect.height);
+  layer.into(rect, out);
+  removeHiddenColor(out, 0, rect.width * rect.height);
+  return out;
+}
+
+function drawingOf(scene: Scene, cut: Cut, maps: readonly ReachMap[], alike: Alike | null): Drawing {
+  const made = new Map<string, unknown>();
   return {
     scene,
     cut,
-    samples,
     maps,
-    kept: keptPockets(scene, cut, samples, maps),
-    backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
-    color: isOne ? colorOfSample(scene, samples[0]!) : null,
-    alike: null,
-    ink: prepareInk(scene, cut),
-    spots: spotsOf(cut, scene.reduction),
-    inking: inkingOf(cut, scene.reduction),
-  };
-}
-
-/** Clear, Edge, Touch up, Ink for one part, into a raster of its size that is all clear. */
-function renderInto(work: Work, rect: Rect, out: Raster): void {
-  const { inking, scene } = work;
-  if (!inking) {
-    mendedInto(work, rect, out);
-    return;
-  }
-  const around = widened(rect, scene.raster, inkMargin(inking));
-  const wide = createRaster(around.width, around.height);
-  mendedInto(work, around, wide);
-  inkInto(wide, around, rect, out, inking);
-}
-
-/** Clear, Edge, then Touch up. */
-function mendedInto(work: Work, rect: Rect, out: Raster): void {
-  const { scene, spots } = work;
-  const around = surroundingsOf(spots, rect, scene.raster);
-  if (!around) {
-    shapedInto(work, rect, out);
-    return;
-  }
-  const wide = createRaster(around.width, around.height);
-  shapedInto(work, around, wide);
-  mendInto(wide, around, rect, out, spots, scene.raster, scene.reduction);
-}
-
-/** Clear, then Edge. */
-function shapedInto(work: Work, rect: Rect, out: Raster): void {
-  const { cut, scene } = work;
-  const shaping = cut.edge.on ? shapingOf(cut, scene.reduction) : null;
-  if (!shaping) {
-    clearedInto(work, rect, out);
-    return;
-  }
-  const around = widened(rect, scene.raster, shapeMargin(shaping));
-  const wide = createRaster(around.width, around.height);
-  clearedInto(work, around, wide);
-  shapeInto(wide, around, rect, out, shaping);
-}
-
-/** Alpha and color by ink, by samples, or what is left by both, before the edge is shaped. */
-function clearedInto(work: Work, rect: Rect, out: Raster): void {
-  const { ink, samples, scene } = work;
-  if (!ink) {
-    estimateInto(work, rect, out);
-    return;
-  }
-  byInkInto(scene, ink, rect, out);
-  if (samples.length === 0) return;
-  const other = createRaster(rect.width, rect.height);
-  estimateInto(work, rect, other);
-  for (let p = 3; p < out.data.length; p += 4)
-    if (other.data[p]! < out.data[p]!) out.data[p] = other.data[p]!;
-}
-
-/** Alpha and color by samples. */
-function estimateInto(work: Work, rect: Rect, out: Raster): void {
-  const { scene, cut, samples, maps, kept } = work;
-  if (!cut.edge.on || samples.length === 0) {
-    rampInto(scene.raster, samples, maps, kept, rect, out);
-    return;
-  }
-  const edge = edgeOf(work, rect);
-  // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
-  if (edge) unmixInto(edge.input, edge.part, out, rect);
-}
-
-/** What the edge within `rect` is estimated from, and the part of it that holds any; null where none does. */
-function edgeOf(work: Work, rect: Rect): { readonly part: Rect; readonly input: EdgeInput } | null {
-  const { scene, cut, samples, maps, kept, backdrop, color, alike } = work;
-  const { raster, reduction } = scene;
-  const { scratch } = scene.known;
-  const margin = edgeMargin(reduction);
-  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
-  const part = box && overlapRect(rect, widened(box, raster, margin));
-  if (!part) return null;
-  const reflection = reflectionOf(scene, samples, color);
-  const around = widened(part, raster, Math.max(margin, reflectionMargin(reflection)));
-  const { widthPx, spill, fineDetail } = cut.edge;
-  const input = {
-    raster,
-    around,
-    cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
-    solid: solidOf(work, around),
-    halvedChroma: halvedChromaOf(scene),
-    drawnColors: color ? drawnColorsOf(scene, samples) : [],
-    backdrop,
-    color,
-    evenBackdrop: !samples.some(({ backdrop }) => backdrop === 'checkerboard'),
-    widthPx: widthPx === null ? null : Math.max(1, Math.round(widthPx / (1 << reduction))),
-    strokes: fineDetail,
-    reduction,
-    spill: spill / 100,
-    reflectionScale: reflection,
     alike,
-    scratch,
+    once<T>(what: string, make: () => T): T {
+      if (!made.has(what)) made.set(what, make());
+      return made.get(what) as T;
+    },
   };
-  return { part, input };
 }
 
-/** Marks with 1 what is solid subject by a decision on the whole picture; null where none was taken. */
-function solidOf({ scene, samples, maps }: Work, around: Rect): Uint8Array | null {
-  const k = samples.findIndex(({ rule }) => rule === 'whole');
-  if (k < 0) return null;
-  const { levels, width } = maps[k]!;
-  const solid = scene.known.scratch.bytes('solid', around.width * around.height);
-  for (let y = 0, i = 0; y < around.height; y++) {
-    const start = (around.y + y) * width + around.x;
-    for (let x = 0; x < around.width; x++, i++) solid[i] = levels[start + x] === SOLID_LEVEL ? 1 : 0;
-  }
-  return solid;
-}
-
-/** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
-function reflectionOf({ original, reduction }: Scene, samples: readonly Sample[], color: Rgb | null): number {
-  const behind = samples[0]!.backdrop;
-  if (!color || behind === 'checkerboard' || (behind === 'flat' && !isColored(color))) return 0;
-  return reflectionScale(original.width, original.height, reduction);
-}
-
-/** A part with its surroundings, that far and no farther than the picture goes. */
-function widened(rect: Rect, raster: Raster, margin: number): Rect {
-  return clipRect(growRect(rect, margin), raster.width, raster.height);
+function sameRect(one: Rect, other: Rect): boolean {
+  return one.x === other.x && one.y === other.y && one.width === other.width && one.height === other.height;
 }
 
 /** Maps kept for undo and redo beyond those of the cut at hand. */

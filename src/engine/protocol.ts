@@ -5,6 +5,7 @@ import type { ChannelReading } from '../core/stages/clear/by-ink/points';
 import type { Checked } from '../core/findings/check-cut';
 import type { Progress } from '../core/numeric/steps';
 import type { SafeRange } from '../core/stages/clear/tolerance-curve';
+import type { StageKey } from '../core/stages/stages';
 import type { Rgb } from '../core/stages/clear/sample-color';
 
 /**
@@ -24,7 +25,7 @@ export interface Compare {
 }
 
 /** A small picture in the stage strip: the piece after that stage. */
-export type StagePicture = 'prepare' | 'clear' | 'edge' | 'touchUp' | 'ink' | 'result';
+export type StagePicture = StageKey;
 
 /** An answer to the question about areas that are not sure. */
 export type Answer = 'keep' | 'clear';

@@ -1,5 +1,5 @@
 import { labOf } from '../../src/core/color/oklab';
-import type { Reach } from '../../src/core/cut/schema';
+import type { Reach } from '../../src/core/stages/clear/settings';
 import { runToEnd } from '../../src/core/numeric/steps';
 import type { Raster, Rect } from '../../src/core/raster/raster';
 import { distanceLevels } from '../../src/core/stages/clear/distance';

@@ -2,7 +2,8 @@ import { readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { decodeMaster } from '../../src/codec/decode';
-import { LIMITS, type Cut, type Mark } from '../../src/core/cut/schema';
+import type { Cut } from '../../src/core/cut/schema';
+import { MOST_POCKETS, type Mark } from '../../src/core/stages/clear/settings';
 import { propose, type Proposal } from '../../src/core/proposal/propose';
 import type { Raster } from '../../src/core/raster/raster';
 import { renderCut } from '../../src/core/render';
@@ -151,7 +152,7 @@ function bestAnswer(
   if (!cut || areas.length === 0) return proposed;
   const begun = performance.now();
   const answered = (keep: boolean): Cut => {
-    const pockets = areas.slice(0, LIMITS.pockets).map(({ x, y }) => ({ x, y, keep }));
+    const pockets = areas.slice(0, MOST_POCKETS).map(({ x, y }) => ({ x, y, keep }));
     return { ...cut, clear: { ...cut.clear, pockets } };
   };
   return [

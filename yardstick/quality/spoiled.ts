@@ -1,7 +1,8 @@
 import { checkFile } from '../../src/core/findings/check-file';
 import { renderAndCheck } from '../../src/core/findings/check-cut';
 import type { Finding } from '../../src/core/findings/finding';
-import type { Cut, FindingKind, Sample } from '../../src/core/cut/schema';
+import type { Cut, FindingKind } from '../../src/core/cut/schema';
+import type { Sample } from '../../src/core/stages/clear/settings';
 import type { Area } from '../../src/core/decision/area';
 import { newSample } from '../../src/core/cut/new-sample';
 import { seededRandom } from '../../src/core/numeric/random';

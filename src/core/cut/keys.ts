@@ -1,8 +1,15 @@
-import type { Cut } from './schema';
+import type { Stage } from '../stages/stage';
+import { STAGES } from '../stages/stages';
+import { settingsOf, type Cut } from './schema';
+
+/** What of a stage's settings decides about pixels. */
+export function pixelsOf(cut: Cut, stage: Stage): unknown {
+  return stage.pixels(settingsOf(cut, stage));
+}
 
 /** Equal for two cuts that give the same pixels of the same original. */
-export function pixelKey({ prepare, clear, edge, touchUp, ink }: Cut): string {
-  return JSON.stringify([prepare, clear, edge, touchUp, ink]);
+export function pixelKey(cut: Cut, stages: readonly Stage[] = STAGES): string {
+  return JSON.stringify(stages.map((stage) => pixelsOf(cut, stage)));
 }
 
 /** Equal for two cuts in which the checks find the same. */

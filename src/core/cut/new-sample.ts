@@ -1,4 +1,4 @@
-import type { Sample } from './schema';
+import type { Sample } from '../stages/clear/settings';
 
 /** A sample at a place with everything else as it starts: by tolerance, a flat backdrop, no shade allowance, joined. */
 export function newSample(id: string, x: number, y: number, change: Partial<Sample> = {}): Sample {

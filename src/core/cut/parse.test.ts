@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { describeChange } from './describe';
 import { newSample } from './new-sample';
 import { parseCut, parseCutText, untouchedCut } from './parse';
-import type { Cut, Sample } from './schema';
+import type { Cut } from './schema';
+import type { Sample } from '../stages/clear/settings';
 
 const sample: Sample = newSample('s1', 4, 5, { tolerance: 12.5 });
 const cut: Cut = {

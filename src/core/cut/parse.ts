@@ -1,33 +1,29 @@
 import { KenosisError } from '../errors';
+import type { Stage } from '../stages/stage';
+import { STAGES } from '../stages/stages';
 import { sameColorway } from './colorway-name';
 import type { z } from 'zod';
-import { CUT_VERSION, cutSchema, type Cut } from './schema';
-import { AS_IT_CAME, FOUND_EDGE, FOUND_INK, NOTHING_MENDED, olderSchema, upgraded } from './upgrade';
+import { CUT_VERSION, cutSchema, cutSchemaOf, type Cut } from './schema';
+import { olderSchema, upgraded } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
-export function untouchedCut(): Cut {
-  return {
-    format: 'kenosis-cut',
-    version: CUT_VERSION,
-    prepare: AS_IT_CAME,
-    clear: { on: true, samples: [], pockets: [], marks: [], ink: null },
-    edge: { on: true, ...FOUND_EDGE },
-    touchUp: NOTHING_MENDED,
-    ink: FOUND_INK,
-    deliver: { fileName: null, print: null },
-    findings: { dismissed: [] },
-  };
+export function untouchedCut(stages: readonly Stage[] = STAGES): Cut {
+  const empty = { format: 'kenosis-cut', version: CUT_VERSION, findings: { dismissed: [] } };
+  return complete(empty, stages) as Cut;
 }
 
 /**
  * Checks a cut that came from outside. Unknown fields, missing fields and values out of range throw `bad-cut` with
- * the field's path; a version that is not known throws `unknown-cut-version`; an older one is brought up to date.
- * Nothing is dropped or repaired silently.
+ * the field's path; a version that is not known throws `unknown-cut-version`; an older one is brought up to date, and a
+ * stage that is not named is untouched. Nothing is dropped or repaired silently.
  */
-export function parseCut(value: unknown): Cut {
+export function parseCut(value: unknown, stages: readonly Stage[] = STAGES): Cut {
   const version = versionOf(value);
   const current = isOlder(version) ? upgraded(checked(olderSchema, value)) : value;
-  const cut = checked(cutSchema, current);
+  const cut = checked(
+    stages === STAGES ? cutSchema : cutSchemaOf(stages),
+    isObject(current) ? complete(current, stages) : current,
+  );
   const ids = new Set<string>();
   for (const sample of cut.clear.samples) {
     if (ids.has(sample.id))
@@ -39,6 +35,13 @@ export function parseCut(value: unknown): Cut {
       throw new KenosisError('bad-cut', `cut.ink.colorways: the name ${name} occurs twice`);
   });
   return cut;
+}
+
+/** The same with every stage that it does not name, untouched; findings stand behind the stages. */
+function complete({ findings, ...cut }: Readonly<Record<string, unknown>>, stages: readonly Stage[]): object {
+  const missing = stages.filter(({ key }) => cut[key] === undefined);
+  const named = { ...cut, ...Object.fromEntries(missing.map(({ key, untouched }) => [key, untouched])) };
+  return findings === undefined ? named : { ...named, findings };
 }
 
 function checked<T>(schema: z.ZodType<T>, value: unknown): T {
@@ -62,7 +65,7 @@ export function parseCutText(text: string): Cut {
 
 /** The version a cut says it has; undefined where it says none. */
 function versionOf(value: unknown): unknown {
-  if (typeof value !== 'object' || value === null || !('version' in value)) return undefined;
+  if (!isObject(value) || !('version' in value)) return undefined;
   const { version } = value;
   if (isOlder(version) || version === CUT_VERSION) return version;
   throw new KenosisError(
@@ -73,6 +76,10 @@ function versionOf(value: unknown): unknown {
 
 function isOlder(version: unknown): boolean {
   return typeof version === 'number' && Number.isInteger(version) && version >= 1 && version < CUT_VERSION;
+}
+
+function isObject(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === 'object' && value !== null;
 }
 
 function pathOf(path: readonly PropertyKey[]): string {

@@ -1,35 +1,5 @@
 import { z } from 'zod';
-import type { Edge, Ink, Prepare, TouchUp } from './schema';
-
-/** How the edge is when nobody has set it: as wide as it is found to be, freed of spill, not shaped. */
-export const FOUND_EDGE: Omit<Edge, 'on'> = {
-  widthPx: null,
-  spill: 100,
-  offsetPx: 0,
-  softnessPx: 0,
-  evenness: 0,
-  firmness: 0,
-  fineDetail: [],
-};
-
-/** A picture as it came: nothing turned, cropped or evened out. */
-export const AS_IT_CAME: Prepare = {
-  on: true,
-  corners: null,
-  flip: false,
-  turn: 0,
-  straightenDeg: 0,
-  crop: null,
-  flatten: 0,
-  calm: 0,
-  removeRules: false,
-};
-
-/** Colors as they are found. */
-export const FOUND_INK: Ink = { on: true, color: null, density: 0, light: false, colorways: [] };
-
-/** Nothing put right by hand. */
-export const NOTHING_MENDED: TouchUp = { on: true, mends: [] };
+import { FOUND_EDGE } from '../stages/edge/settings';
 
 /** What is read of older cuts before they are brought up to date; everything else is checked afterwards. */
 const version1Schema = z.looseObject({
@@ -66,25 +36,20 @@ export const olderSchema = z.discriminatedUnion('version', [
   version5Schema,
 ]);
 
-/** An older cut as the same in the version that is written now: what it does not say stays as it is found. */
-export function upgraded(cut: z.infer<typeof olderSchema>): unknown {
-  if (cut.version === 5) return { ...cut, version: 6, clear: ruledByTolerance(cut.clear) };
-  const { clear, deliver } = cut;
-  const prepared =
-    cut.version === 4
-      ? cut
-      : {
-          ...cut,
-          prepare: AS_IT_CAME,
-          clear: isObject(clear) ? { ...clear, ink: null } : clear,
-          ...(cut.version === 3 ? {} : { edge: { ...FOUND_EDGE, ...cut.edge } }),
-          ink: FOUND_INK,
-        };
+/**
+ * An older cut as the same in the version that is written now: what it does not say stays as it is found. Stages that it
+ * does not name are left to the reading of cuts.
+ */
+export function upgraded(cut: z.infer<typeof olderSchema>): object {
+  const { version, clear, deliver } = cut;
+  if (version === 5) return { ...cut, version: 6, clear: ruledByTolerance(clear) };
   return {
-    ...prepared,
+    ...cut,
     version: 6,
-    clear: ruledByTolerance(prepared.clear),
-    touchUp: NOTHING_MENDED,
+    ...(version < 4 ? { prepare: undefined, ink: undefined } : {}),
+    touchUp: undefined,
+    clear: ruledByTolerance(version < 4 && isObject(clear) ? { ...clear, ink: null } : clear),
+    ...(version < 3 ? { edge: { ...FOUND_EDGE, ...(cut.edge as object) } } : {}),
     deliver: isObject(deliver) ? { ...deliver, print: null } : deliver,
     findings: { dismissed: [] },
   };

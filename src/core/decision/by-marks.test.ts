@@ -3,7 +3,7 @@ import { blotches, paint } from '../../../tests/make/pictures';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
 import { seededRandom } from '../numeric/random';
-import type { Mark } from '../cut/schema';
+import type { Mark } from '../stages/clear/settings';
 import { renderCut } from '../render';
 import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas } from './by-marks';
 import { planesOf } from './planes';

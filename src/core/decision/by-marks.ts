@@ -1,5 +1,5 @@
 import { distancesTo } from '../numeric/chamfer-distance';
-import type { Mark } from '../cut/schema';
+import type { Mark } from '../stages/clear/settings';
 import { blurBox } from '../numeric/box';
 import { floatsBy } from '../numeric/plane';
 import { markStrokes } from '../stages/edge/strokes';

@@ -4,7 +4,7 @@ import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
 import { sceneAt, type Scene } from '../stages/clear/scene';
 import { bytesBy } from '../numeric/plane';
-import type { Mark } from '../cut/schema';
+import type { Mark } from '../stages/clear/settings';
 import type { Raster } from '../raster/raster';
 import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas, type Field } from './by-marks';
 import { carried, type Carried } from './carry';

@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { paint } from '../../../tests/make/pictures';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
-import { LIMITS, type Cut, type FindingKind, type Sample } from '../cut/schema';
+import type { Cut, FindingKind } from '../cut/schema';
+import type { Sample } from '../stages/clear/settings';
+import { MOST_MENDS } from '../stages/touch-up/settings';
 import { seededRandom } from '../numeric/random';
 import type { Raster } from '../raster/raster';
 import { bearingsOf } from './bearings';
@@ -141,7 +143,7 @@ describe('checkCut', () => {
 
   it('adds no more mends than a cut can hold, and drops none of those before', () => {
     const { finding, bearings } = find(ring(), cutOf({}), 'speck');
-    const before = Array.from({ length: LIMITS.mends }, (_, x) => ({
+    const before = Array.from({ length: MOST_MENDS }, (_, x) => ({
       mend: 'speck' as const,
       x,
       y: 0,

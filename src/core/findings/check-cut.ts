@@ -9,6 +9,7 @@ import {
   hasColor,
   type ReachCache,
 } from '../stages/clear/clear';
+import { Kept } from '../stages/kept';
 import { sceneOf, type Scene } from '../stages/clear/scene';
 import type { Frame } from '../stages/prepare/frame';
 import { prepareSteps } from '../stages/prepare/prepare';
@@ -48,12 +49,12 @@ export interface Checked {
 }
 
 /**
- * Runs every check on a full-size cutout, in steps. Reach maps are taken from and left in `cache`; those that only the
+ * Runs every check on a full-size cutout, in steps. Reach maps are taken from and left in `kept`; those that only the
  * checks need are left in `spare`.
  */
-export function* checkCut(input: CheckInput, cache: ReachCache, spare: ReachCache): Steps<Checked> {
+export function* checkCut(input: CheckInput, kept: Kept, spare: ReachCache): Steps<Checked> {
   const { scene, cut, window, cutout, original } = input;
-  const maps = yield* reachMaps(scene, cut, cache);
+  const maps = yield* reachMaps(scene, cut, kept.maps);
   const samples = actingSamples(cut);
   const found: (Finding | null)[] = [
     findPrintSize(cutout.raster, cut),
@@ -136,10 +137,10 @@ export function renderCheckable(original: Raster, cut: Cut): Checkable {
   const prepared = runToEnd(prepareSteps({ original }, cut));
   const { frame, window } = prepared;
   const scene = sceneOf(prepared.raster);
-  const cache: ReachCache = new Map();
-  const cutout = runToEnd(renderPrepared(scene, prepared, cache));
+  const kept = new Kept(0);
+  const cutout = runToEnd(renderPrepared(scene, prepared, kept));
   const input = { original, scene, cut: prepared.cut, frame, window, cutout };
-  return { cutout, frame, check: () => runToEnd(checkCut(input, cache, new Map())) };
+  return { cutout, frame, check: () => runToEnd(checkCut(input, kept, new Map())) };
 }
 
 /** Renders a cut at full size and runs every check on it, at once. */

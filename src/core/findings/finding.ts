@@ -1,4 +1,5 @@
-import { LIMITS, type Cut, type FindingKind, type Mend } from '../cut/schema';
+import type { Cut, FindingKind } from '../cut/schema';
+import { MOST_MENDS, type Mend } from '../stages/touch-up/settings';
 import type { Point } from '../numeric/matrix3';
 import type { Raster, Rect } from '../raster/raster';
 import type { Bearings } from './bearings';
@@ -90,7 +91,7 @@ export function holds({ x, y, width, height }: Rect, at: Point, nearPx = 0): boo
 
 /** The cut with these places put right too, as many as it can hold: the others stay findings. */
 export function withMends(cut: Cut, mends: readonly Mend[]): Cut {
-  return { ...cut, touchUp: { on: true, mends: [...cut.touchUp.mends, ...mends].slice(0, LIMITS.mends) } };
+  return { ...cut, touchUp: { on: true, mends: [...cut.touchUp.mends, ...mends].slice(0, MOST_MENDS) } };
 }
 
 /** "1 speck", "12 specks". */

@@ -1,5 +1,4 @@
-import type { Cut, FindingKind } from '../cut/schema';
-import { LIMITS } from '../cut/schema';
+import { MOST_DISMISSED, type Cut, type FindingKind } from '../cut/schema';
 import type { Backing } from '../view/backing';
 import type { Bearings } from './bearings';
 import { holds, without, type Finding, type Fix, type Place } from './finding';
@@ -144,7 +143,7 @@ const NEAR_PX = 3;
 /** The cut with these places noted as looked at and left, as many as it can hold. */
 export function dismiss(cut: Cut, { kind }: Finding, places: readonly Place[], bearings: Bearings): Cut {
   const fresh = places.map(({ at }) => ({ kind, ...bearings.toOriginal(at.x, at.y) }));
-  const dismissed = [...cut.findings.dismissed, ...fresh].slice(0, LIMITS.dismissed);
+  const dismissed = [...cut.findings.dismissed, ...fresh].slice(0, MOST_DISMISSED);
   return { ...cut, findings: { dismissed } };
 }
 

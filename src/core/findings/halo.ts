@@ -1,7 +1,7 @@
 import { ciede2000, cieLabOf } from '../color/ciede2000';
 import { hexOfRgb } from '../color/hex';
 import { lumaOf } from '../color/luma';
-import type { Mend } from '../cut/schema';
+import type { Mend } from '../stages/touch-up/settings';
 import { Cells } from '../numeric/cells';
 import type { Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';

@@ -1,4 +1,4 @@
-import type { Sample } from '../cut/schema';
+import type { Sample } from '../stages/clear/settings';
 import type { Rect } from '../raster/raster';
 import { idleSamples } from '../stages/clear/clear';
 import type { ReachMap } from '../stages/clear/reach-map';

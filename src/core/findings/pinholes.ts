@@ -1,4 +1,4 @@
-import type { Mend } from '../cut/schema';
+import type { Mend } from '../stages/touch-up/settings';
 import type { Point } from '../numeric/matrix3';
 import type { Steps } from '../numeric/steps';
 import { HOLE_ALPHA } from '../stages/touch-up/island';

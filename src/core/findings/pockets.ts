@@ -1,4 +1,5 @@
-import { LIMITS, type Cut, type Sample } from '../cut/schema';
+import type { Cut } from '../cut/schema';
+import { MOST_POCKETS, type Sample } from '../stages/clear/settings';
 import type { Steps } from '../numeric/steps';
 import type { Rect } from '../raster/raster';
 import { dotsIn, type Area, type AreaReason } from '../decision/area';
@@ -131,6 +132,6 @@ export function decidePockets(
     return !places.some((place) => holds(place, at));
   });
   const decided = places.map(({ at }) => ({ ...toOriginal(at.x, at.y), keep }));
-  const pockets = [...others, ...decided].slice(-LIMITS.pockets);
+  const pockets = [...others, ...decided].slice(-MOST_POCKETS);
   return { ...cut, clear: { ...cut.clear, pockets } };
 }

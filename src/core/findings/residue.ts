@@ -1,4 +1,4 @@
-import type { Mend } from '../cut/schema';
+import type { Mend } from '../stages/touch-up/settings';
 import { CELL_PX, Cells, type Cluster } from '../numeric/cells';
 import { clipRect, growRect, rowsOf, type Rect } from '../raster/raster';
 import { EDGE_TAIL_PX, RESIDUE_MARGIN_PX, residueIn } from '../stages/touch-up/residue';

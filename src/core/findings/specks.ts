@@ -1,4 +1,4 @@
-import type { Mend } from '../cut/schema';
+import type { Mend } from '../stages/touch-up/settings';
 import type { Steps } from '../numeric/steps';
 import { SPECK_ALPHA } from '../stages/touch-up/island';
 import { counted, foundAt, smallArea, withMends, type Finding, type Finished, type Fix } from './finding';

@@ -1,8 +1,9 @@
 import { labOf } from '../color/oklab';
 import { lumaOf } from '../color/luma';
 import { untouchedCut } from '../cut/parse';
-import type { Channel, Cut, Prepare } from '../cut/schema';
-import { AS_IT_CAME } from '../cut/upgrade';
+import type { Cut } from '../cut/schema';
+import type { Channel } from '../stages/clear/settings';
+import { AS_IT_CAME, type Prepare } from '../stages/prepare/settings';
 import { deviation, median, quantile } from '../numeric/statistics';
 import { runToEnd } from '../numeric/steps';
 import { createRaster, type Raster, type Rect } from '../raster/raster';

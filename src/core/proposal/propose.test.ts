@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { blotches, disc, paint } from '../../../tests/make/pictures';
 import { parseCutText } from '../cut/parse';
-import type { Mark } from '../cut/schema';
+import type { Mark } from '../stages/clear/settings';
 import { seededRandom } from '../numeric/random';
 import { renderCut } from '../render';
 import type { Raster } from '../raster/raster';

@@ -1,7 +1,8 @@
 import { colorDistance, labOf } from '../color/oklab';
 import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
-import type { Channel, Cut, Mark, Sample } from '../cut/schema';
+import type { Cut } from '../cut/schema';
+import type { Channel, Mark, Sample } from '../stages/clear/settings';
 import { KenosisError } from '../errors';
 import { decisionSteps, LEAST_FRAME, type Decision } from '../decision/decide';
 import { MATTERS, type Area, type AreaReason } from '../decision/area';

@@ -1,4 +1,5 @@
-import type { Cut, Prepare } from '../cut/schema';
+import type { Cut } from '../cut/schema';
+import type { Prepare } from '../stages/prepare/settings';
 import { apply, multiply, type Matrix3 } from '../numeric/matrix3';
 import type { Rect } from '../raster/raster';
 import { cropAround } from '../stages/prepare/content';

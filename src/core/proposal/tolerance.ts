@@ -1,5 +1,5 @@
 import { untouchedCut } from '../cut/parse';
-import type { Sample } from '../cut/schema';
+import type { Sample } from '../stages/clear/settings';
 import type { Steps } from '../numeric/steps';
 import { halvingsTo } from '../raster/reduce';
 import { reachOfSample } from '../stages/clear/clear';

@@ -36,11 +36,11 @@ export function* answerSteps(on: Board, cut: Cut, areas: readonly PocketPlace[])
     ({ scene: { raster } }) => raster.width * raster.height >= LEAST_PIXELS,
   );
   const reduction = Math.max(0, large);
-  const { scene, cache } = on.sizes[reduction]!;
+  const { scene, kept } = on.sizes[reduction]!;
   function* layerOf(keep: boolean): Steps<Layer> {
     const answered = decidePockets(cut, areas, bearings, keep);
-    yield* reachMaps(scene, answered, cache);
-    const raster = renderPart(scene, answered, cache, wholeOf(scene.raster)) ?? scene.raster;
+    yield* reachMaps(scene, answered, kept.maps);
+    const raster = renderPart(scene, answered, kept, wholeOf(scene.raster)) ?? scene.raster;
     yield { stage: 'check', done: keep ? 1 : 2, total: 2 };
     return layerAt(on, raster, { x: 0, y: 0 }, reduction);
   }

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
-import type { Cut, Sample } from '../../core/cut/schema';
+import type { Cut } from '../../core/cut/schema';
+import type { Sample } from '../../core/stages/clear/settings';
 import type { Rect } from '../../core/raster/raster';
 import type { SheetCorners } from '../../core/stages/prepare/sheet';
 import type { Straightening } from '../../core/stages/prepare/straighten';

@@ -1,5 +1,6 @@
 import { checkKey, pixelKey } from '../../core/cut/keys';
-import type { Cut, Sample } from '../../core/cut/schema';
+import type { Cut } from '../../core/cut/schema';
+import type { Sample } from '../../core/stages/clear/settings';
 import { checkCut, type Checked } from '../../core/findings/check-cut';
 import { smallCopy } from '../../core/raster/reduce';
 import { clipRect, createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
@@ -207,16 +208,16 @@ export function createBenchEngine(
     const slow = pixelsIn(sizes[fitting]!.scene, visiblePart(seenAs, fitting)) * cost > SLOW_MS;
     const used = Math.min(sizes.length - 1, fitting + (slow ? 1 : 0));
     const size = sizes[used]!;
-    runToEnd(reachMaps(size.scene, cut, size.cache));
+    runToEnd(reachMaps(size.scene, cut, size.kept.maps));
     const part = visiblePart(seenAs, used);
     const raster = drafted(size, cut, part)!;
     return { layer: layerAt(on, raster, cornerOf(part), used), exact: used === 0 };
   }
 
   /** A part of the result, made at once; null while a reach map is missing. Notes what it cost. */
-  function drafted({ scene, cache }: Size, cut: Cut, part: Rect): Raster | null {
+  function drafted({ scene, kept }: Size, cut: Cut, part: Rect): Raster | null {
     const start = host.now();
-    const raster = renderPart(scene, cut, cache, part);
+    const raster = renderPart(scene, cut, kept, part);
     if (raster)
       cost = Math.max(FADE * cost, (host.now() - start) / Math.max(LEAST_PIXELS, pixelsIn(scene, part)));
     return raster;
@@ -298,12 +299,12 @@ export function createBenchEngine(
     reduction: number,
     out: Uint8ClampedArray,
   ): void {
-    const { scene, cache } = on.sizes[reduction]!;
+    const { scene, kept } = on.sizes[reduction]!;
     const placed = placedOn(on, cut);
-    runToEnd(reachMaps(scene, placed, cache));
+    runToEnd(reachMaps(scene, placed, kept.maps));
     const seenAs = viewOn(on, view);
     const part = clipRect(visiblePart(seenAs, reduction), scene.raster.width, scene.raster.height);
-    const marks = edgePart(scene, placed, cache, part);
+    const marks = edgePart(scene, placed, kept, part);
     if (marks) hatchInto({ marks, part, reduction }, seenAs, ground, out);
   }
 
@@ -329,9 +330,9 @@ export function createBenchEngine(
       return { raster: finished.cutout.raster, x: 0, y: 0, reduction: 0, ...whole };
     const placed = placedOn(on, cut);
     for (const reduction of [0, viewReductionOf(on)]) {
-      const { scene, cache } = sizes[reduction]!;
+      const { scene, kept } = sizes[reduction]!;
       const part = visiblePart(viewOn(on, view), reduction);
-      const raster = renderPart(scene, placed, cache, part);
+      const raster = renderPart(scene, placed, kept, part);
       if (raster) return layerAt(on, raster, cornerOf(part), reduction);
     }
     return layerAt(on, sizes[0]!.scene.raster, { x: 0, y: 0 }, 0);
@@ -366,17 +367,17 @@ export function createBenchEngine(
     }
     checkJob = answerJob = null;
     const full = on.sizes[0]!;
-    const missing = actingSamples(placed).find((sample) => !full.cache.has(reachKey(sample, placed)));
+    const missing = actingSamples(placed).find((sample) => !full.kept.maps.has(reachKey(sample, placed)));
     if (missing) {
       const missingKey = reachKey(missing, placed);
       if (mapJob?.key !== missingKey) {
-        mapJob = { key: missingKey, steps: reachOfSample(full.scene, missing, placed, full.cache) };
+        mapJob = { key: missingKey, steps: reachOfSample(full.scene, missing, placed, full.kept.maps) };
       }
       cutJob = null;
       return true;
     }
     if (cutJob?.key !== key) {
-      const steps = renderPrepared(full.scene, { cut: placed, window: on.window }, full.cache);
+      const steps = renderPrepared(full.scene, { cut: placed, window: on.window }, full.kept);
       cutJob = { key, turn, steps };
     }
     return true;
@@ -384,10 +385,10 @@ export function createBenchEngine(
 
   /** All checks of a full-size cutout. */
   function checkSteps(on: Board, placed: Cut, { cutout }: Finished): Steps<Checked> {
-    const { scene, cache } = on.sizes[0]!;
+    const { scene, kept } = on.sizes[0]!;
     if (spare.size > (original.data.length > LARGE ? FEW_MAPS : SPARE_MAPS)) spare.clear();
     const { frame, window } = on;
-    return checkCut({ original, scene, cut: placed, frame, window, cutout }, cache, spare);
+    return checkCut({ original, scene, cut: placed, frame, window, cutout }, kept, spare);
   }
 
   function workOn(request: ShowRequest): void {
@@ -467,7 +468,7 @@ export function createBenchEngine(
         const small = sizeOfFinished(result, reduction);
         const layer = { raster: small, x: 0, y: 0, reduction, ...whole };
         if (what === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, out);
-        else composeInto((what !== 'result' && layers?.[what]) || layer, view, ground, out);
+        else composeInto(layers?.[what] ?? layer, view, ground, out);
       });
     }
     for (const done of waiting.splice(0)) done(result);
@@ -480,7 +481,7 @@ export function createBenchEngine(
     const curves: CurveReport[] = [];
     for (const sample of placed.clear.samples) {
       const key = reachKey(sample, placed);
-      const map = on.sizes.find(({ cache }) => cache.has(key))?.cache.get(key);
+      const map = on.sizes.find(({ kept }) => kept.maps.has(key))?.kept.maps.get(key);
       if (!map) continue;
       let facts = curveFacts.get(map);
       if (!facts) curveFacts.set(map, (facts = readCurve(on.sizes[0]!.scene, sample, map)));
@@ -542,13 +543,13 @@ export function createBenchEngine(
     probe(x, y) {
       const on = wanted && boardOf(wanted.cut);
       if (!wanted || !on || !isInside(on, x, y)) return null;
-      const { scene, cache } = on.sizes[0]!;
+      const { scene, kept } = on.sizes[0]!;
       const at = { x: x + on.window.x, y: y + on.window.y, width: 1, height: 1 };
       const placed = placedOn(on, wanted.cut);
       const result =
         finished?.key === pixelKey(wanted.cut)
           ? pixelAt(finished.cutout.raster, x, y)
-          : (firstPixel(renderPart(scene, placed, cache, at)) ?? viewPixel(on, placed, at.x, at.y));
+          : (firstPixel(renderPart(scene, placed, kept, at)) ?? viewPixel(on, placed, at.x, at.y));
       return { original: pixelAt(scene.raster, at.x, at.y), result };
     },
     magnify(x, y, scale, side) {
@@ -569,10 +570,10 @@ export function createBenchEngine(
     },
     startOf(sample, cut) {
       const on = boardNow({ ...cut, clear: { ...cut.clear, samples: [...cut.clear.samples, sample] } });
-      const { scene, cache } = on.sizes[viewReductionOf(on)]!;
+      const { scene, kept } = on.sizes[viewReductionOf(on)]!;
       const placed = placedOn(on, { ...cut, clear: { ...cut.clear, samples: [sample] } });
       const { tolerance, safeRange } = startingTolerance(
-        toleranceCurve(runToEnd(reachOfSample(scene, placed.clear.samples[0]!, placed, cache))),
+        toleranceCurve(runToEnd(reachOfSample(scene, placed.clear.samples[0]!, placed, kept.maps))),
       );
       return { tolerance, safeRange };
     },
@@ -616,9 +617,9 @@ export function createBenchEngine(
 
   function viewPixel(on: Board, cut: Cut, x: number, y: number): Probe['result'] {
     const reduction = viewReductionOf(on);
-    const { scene, cache } = on.sizes[reduction]!;
+    const { scene, kept } = on.sizes[reduction]!;
     const at = { x: x >> reduction, y: y >> reduction, width: 1, height: 1 };
-    return firstPixel(renderPart(scene, cut, cache, at)) ?? pixelAt(on.sizes[0]!.scene.raster, x, y);
+    return firstPixel(renderPart(scene, cut, kept, at)) ?? pixelAt(on.sizes[0]!.scene.raster, x, y);
   }
 }
 

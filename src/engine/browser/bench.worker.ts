@@ -1,5 +1,7 @@
+import { STAGES } from '../../core/stages/stages';
 import * as Comlink from 'comlink';
-import type { Cut, Sample } from '../../core/cut/schema';
+import type { Cut } from '../../core/cut/schema';
+import type { Sample } from '../../core/stages/clear/settings';
 import { createRaster, type Bytes, type Raster, type Rect } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
 import type { Answer, EngineEvent, ShowRequest, StagePicture } from '../protocol';
@@ -124,8 +126,6 @@ async function decoded(address: string): Promise<ImageBitmap | null> {
   }
 }
 
-const PICTURES: readonly StagePicture[] = ['prepare', 'clear', 'edge', 'touchUp', 'ink', 'result'];
-
 /** The longer side of an answer's picture, in CSS pixels: twice what is shown. */
 const ANSWER = 176;
 
@@ -180,7 +180,7 @@ function thumbnails(
   const height = Math.round(THUMBNAIL.height * density);
   const { view, ground } = smallView(size, width, height, density);
   const pictures = Object.fromEntries(
-    PICTURES.map((stage) => {
+    STAGES.map(({ key: stage }) => {
       const seen = new Uint8ClampedArray(width * height * 4);
       compose(stage, view, ground, seen);
       return [stage, bitmapOf(seen, width, height)];

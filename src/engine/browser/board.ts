@@ -2,7 +2,7 @@ import type { Cut } from '../../core/cut/schema';
 import { halve, halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { clipRect, wholeOf, type Raster, type Rect } from '../../core/raster/raster';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
-import type { ReachCache } from '../../core/stages/clear/clear';
+import { Kept } from '../../core/stages/kept';
 import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
 import { frameOf, type Frame } from '../../core/stages/prepare/frame';
 import { framedCut } from '../../core/stages/prepare/framed-cut';
@@ -10,7 +10,7 @@ import { developed, prepareKey, prepareSteps, type Source } from '../../core/sta
 
 export interface Size {
   readonly scene: Scene;
-  readonly cache: ReachCache;
+  readonly kept: Kept;
 }
 
 /** A prepared picture at all its sizes: what the stages behind Prepare work on. */
@@ -35,13 +35,17 @@ export function placedOn({ frame, work }: Board, cut: Cut): Cut {
   return framedCut(cut, frame, work);
 }
 
+function sizeOf(scene: Scene): Size {
+  return { scene, kept: Kept.of(scene.raster) };
+}
+
 function sizesOf(raster: Raster): Size[] {
-  const sizes: Size[] = [{ scene: sceneOf(raster), cache: new Map() }];
+  const sizes: Size[] = [sizeOf(sceneOf(raster))];
   for (;;) {
     const { scene } = sizes.at(-1)!;
     const { width, height } = scene.raster;
     if (width * height <= 40_000 || width < 2 || height < 2) return sizes;
-    sizes.push({ scene: halvedScene(scene), cache: new Map() });
+    sizes.push(sizeOf(halvedScene(scene)));
   }
 }
 

@@ -3,7 +3,7 @@ import { createRaster, type Raster } from '../../core/raster/raster';
 import { evenMid } from '../../core/stages/clear/by-ink/levels';
 import { readInk, type ChannelReading } from '../../core/stages/clear/by-ink/points';
 import { CHANNELS, histogramOf, READINGS } from '../../core/stages/clear/by-ink/reading';
-import type { Channel } from '../../core/cut/schema';
+import type { Channel } from '../../core/stages/clear/settings';
 import type { ChannelFacts, InkFacts } from '../protocol';
 import type { Board } from './board';
 

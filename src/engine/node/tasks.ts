@@ -15,6 +15,7 @@ import { clipRect } from '../../core/raster/raster';
 import { renderCut, renderPrepared } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
 import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
+import { Kept } from '../../core/stages/kept';
 import { frameOf } from '../../core/stages/prepare/frame';
 import { prepareSteps } from '../../core/stages/prepare/prepare';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
@@ -88,7 +89,7 @@ export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready
   const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, window.width, window.height);
   const scene = halvedScene(sceneOf(raster), reduction);
   const part = clipRect(reduceRect(window, reduction), scene.raster.width, scene.raster.height);
-  const cutout = runToEnd(renderPrepared(scene, { cut, window: part }, new Map()));
+  const cutout = runToEnd(renderPrepared(scene, { cut, window: part }, new Kept(0)));
   const { width, height, data } = cutout.raster;
   await sharp(data, { raw: { width, height, channels: 4 } })
     .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })

@@ -1,6 +1,6 @@
 import { Button, SegmentedControl, Switch, UnstyledButton } from '@mantine/core';
 import { useEffect, useRef } from 'react';
-import { LIMITS, type ByInk } from '../../core/cut/schema';
+import { READING, SPECK_PX, type ByInk } from '../../core/stages/clear/settings';
 import type { ChannelFacts } from '../../engine/protocol';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -49,7 +49,7 @@ function Levels({ ink }: { readonly ink: ByInk }) {
   const chosen = facts?.channels.find(({ channel }) => channel === ink.channel) ?? null;
   const point = (name: 'black' | 'mid' | 'white') => ({
     value: ink[name],
-    ...LIMITS.reading,
+    ...READING,
     step: 0.1,
     nudge: 1,
     onDraft: (value: number) => actions.draftByInk({ [name]: value }),
@@ -81,7 +81,7 @@ function Levels({ ink }: { readonly ink: ByInk }) {
         <SliderField
           label="Drop specks under"
           value={ink.speckPx}
-          min={LIMITS.speckPx.min}
+          min={SPECK_PX.min}
           max={MOST_SPECK}
           step={1}
           suffix=" px²"

@@ -1,5 +1,6 @@
 import { SegmentedControl, UnstyledButton } from '@mantine/core';
-import { LIMITS, type Mark } from '../../core/cut/schema';
+import { MOST_MARKS, type Mark } from '../../core/stages/clear/settings';
+import { BRUSH_PX } from '../../core/stages/shapes';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
@@ -28,14 +29,14 @@ export function ByMarksSettings() {
         label="Brush"
         description="Smaller and larger with [ and ], the other side with B"
         suffix=" px"
-        min={2 * LIMITS.brushPx.min}
-        max={2 * LIMITS.brushPx.max}
+        min={2 * BRUSH_PX.min}
+        max={2 * BRUSH_PX.max}
         value={brushPx}
         onCommit={(value) => actions.setBrush(value)}
       />
-      {marks.length >= LIMITS.marks ? (
+      {marks.length >= MOST_MARKS ? (
         <p className={classes.note} role="status">
-          A cut holds at most {LIMITS.marks} marks.{' '}
+          A cut holds at most {MOST_MARKS} marks.{' '}
           <UnstyledButton className={classes.plainLink} onClick={actions.deleteMarks}>
             Delete all
           </UnstyledButton>

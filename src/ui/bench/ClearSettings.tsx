@@ -1,6 +1,6 @@
 import { SegmentedControl } from '@mantine/core';
 import { memo } from 'react';
-import { LIMITS } from '../../core/cut/schema';
+import { AREA_PX } from '../../core/stages/clear/settings';
 import { ByInkSettings, ClearByControl } from './ByInkSettings';
 import { ByMarksSettings } from './ByMarksSettings';
 import { useBench, useBenchActions } from './bench-context';
@@ -49,7 +49,7 @@ function ByColorSettings() {
             label="Sample area"
             description="Side of the square that a click reads"
             suffix=" px"
-            {...LIMITS.areaPx}
+            {...AREA_PX}
             step={2}
             value={areaPx}
             onCommit={(value) => actions.setSampleArea(oddSide(value))}

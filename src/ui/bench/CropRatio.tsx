@@ -1,6 +1,6 @@
 import { Select } from '@mantine/core';
 import { useBench, useBenchActions } from './bench-context';
-import type { Crop } from '../../core/cut/schema';
+import type { Crop } from '../../core/stages/prepare/settings';
 
 const RATIOS: readonly { readonly value: string; readonly label: string; readonly ratio: number | null }[] = [
   { value: 'free', label: 'any ratio', ratio: null },
@@ -27,7 +27,7 @@ export function CropRatio() {
       allowDeselect={false}
       onChange={(value) => {
         const ratio = RATIOS.find((one) => one.value === value)?.ratio;
-        if (ratio) actions.changePrepare({ crop: inRatio(now, ratio) });
+        if (ratio) actions.change('prepare', { crop: inRatio(now, ratio) });
       }}
     />
   );

@@ -1,7 +1,7 @@
+import { PRINT_DPI, PRINT_MM } from '../../core/stages/deliver/settings';
 import { Button, Loader, Switch, TextInput } from '@mantine/core';
 import { IconAlertTriangle, IconCircleCheck } from '@tabler/icons-react';
 import { useState } from 'react';
-import { LIMITS } from '../../core/cut/schema';
 import { deliveredDpi, dpiAt } from '../../core/stages/deliver/print';
 import { checkFileName, proposedFileName } from '../../core/stages/deliver/file-name';
 import type { DeliveryFacts } from '../../bench/api';
@@ -111,8 +111,7 @@ function PrintSize() {
   const print = useBench((state) => state.cut.deliver.print);
   const width = useBench((state) => state.output.width);
   const actions = useBenchActions();
-  const { printMm, printDpi } = LIMITS;
-  const first = Math.min(printMm.max, Math.max(printMm.min, Math.round(dpiAt(width, FIRST_DPI))));
+  const first = Math.min(PRINT_MM.max, Math.max(PRINT_MM.min, Math.round(dpiAt(width, FIRST_DPI))));
   return (
     <div>
       <Switch
@@ -128,8 +127,8 @@ function PrintSize() {
             label="Width"
             suffix=" mm"
             value={print.widthMm}
-            min={printMm.min}
-            max={printMm.max}
+            min={PRINT_MM.min}
+            max={PRINT_MM.max}
             decimalScale={1}
             onCommit={(widthMm) => actions.setPrint({ ...print, widthMm })}
           />
@@ -137,8 +136,8 @@ function PrintSize() {
             label="At least"
             suffix=" dpi"
             value={print.leastDpi}
-            min={printDpi.min}
-            max={printDpi.max}
+            min={PRINT_DPI.min}
+            max={PRINT_DPI.max}
             decimalScale={0}
             onCommit={(leastDpi) => actions.setPrint({ ...print, leastDpi })}
           />

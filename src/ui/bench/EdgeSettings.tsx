@@ -1,10 +1,11 @@
+import { EDGE, MOST_STROKES } from '../../core/stages/edge/settings';
+import { StageField } from './StageField';
 import { SegmentedControl, Switch, UnstyledButton } from '@mantine/core';
 import type { EdgeMode, Shown } from '../../bench/bench-store';
-import { LIMITS, type EdgeNumber } from '../../core/cut/schema';
+import { BRUSH_PX } from '../../core/stages/shapes';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
-import { SliderField } from './SliderField';
 import { StrokeList } from './StrokeList';
 
 /** The width that a hand starts from: that of the ordinary band. */
@@ -21,7 +22,7 @@ export function EdgeSettings() {
       <Switch
         label="Estimate edges from the mixture"
         checked={edge.on}
-        onChange={({ currentTarget }) => actions.changeEdge({ on: currentTarget.checked })}
+        onChange={({ currentTarget }) => actions.change('edge', { on: currentTarget.checked })}
       />
       {edge.on ? <EdgeFields /> : null}
       <p className={classes.soft}>
@@ -34,35 +35,14 @@ export function EdgeSettings() {
 }
 
 function EdgeFields() {
-  const edge = useBench((state) => state.cut.edge);
-  const actions = useBenchActions();
-  const offsetNote = useOffsetNote(edge.offsetPx);
-  const softnessNote = useSoftnessNote(edge.softnessPx);
-  const field = (name: Exclude<EdgeNumber, 'widthPx'>) => ({
-    value: edge[name],
-    ...LIMITS[name],
-    onDraft: (value: number) => actions.draftEdge({ [name]: value }),
-    onCommit: (value: number) => actions.changeEdge({ [name]: value }),
-  });
-  const pixels = { step: 0.1, nudge: 0.1, suffix: ' px' };
+  const { offsetPx, softnessPx } = useBench((state) => state.cut.edge);
   return (
     <div className={classes.fields}>
-      <SliderField label="Offset" {...field('offsetPx')} {...pixels} note={offsetNote} />
-      <SliderField label="Softness" {...field('softnessPx')} {...pixels} note={softnessNote} />
-      <SliderField
-        label="Evenness"
-        {...field('evenness')}
-        step={1}
-        note="irons out stair-steps and wobble; corners stay"
-      />
-      <SliderField label="Firmness" {...field('firmness')} step={1} note="makes the transition steeper" />
-      <SliderField
-        label="Spill"
-        {...field('spill')}
-        step={1}
-        suffix=" %"
-        note="how much of the old background leaves the colors"
-      />
+      <StageField stage={EDGE} name="offsetPx" note={useOffsetNote(offsetPx)} />
+      <StageField stage={EDGE} name="softnessPx" note={useSoftnessNote(softnessPx)} />
+      <StageField stage={EDGE} name="evenness" />
+      <StageField stage={EDGE} name="firmness" />
+      <StageField stage={EDGE} name="spill" />
       <WidthField />
     </div>
   );
@@ -78,21 +58,12 @@ function WidthField() {
         label="Find the edge’s width at each place"
         checked={widthPx === null}
         onChange={({ currentTarget }) =>
-          actions.changeEdge({ widthPx: currentTarget.checked ? null : STARTING_WIDTH })
+          actions.change('edge', { widthPx: currentTarget.checked ? null : STARTING_WIDTH })
         }
       />
       {widthPx !== null && (
         <div className={classes.under}>
-          <SliderField
-            label="Width"
-            value={widthPx}
-            {...LIMITS.widthPx}
-            step={1}
-            suffix=" px"
-            note="on either side of the border"
-            onDraft={(value) => actions.draftEdge({ widthPx: Math.round(value) })}
-            onCommit={(value) => actions.changeEdge({ widthPx: Math.round(value) })}
-          />
+          <StageField stage={EDGE} name="widthPx" />
         </div>
       )}
     </div>
@@ -130,8 +101,8 @@ function PointerControl() {
             label="Brush"
             description="Smaller and larger with [ and ]"
             suffix=" px"
-            min={2 * LIMITS.brushPx.min}
-            max={2 * LIMITS.brushPx.max}
+            min={2 * BRUSH_PX.min}
+            max={2 * BRUSH_PX.max}
             value={brushPx}
             onCommit={(value) => actions.setBrush(value)}
           />
@@ -145,10 +116,10 @@ function PointerControl() {
 function FineDetailList() {
   const strokes = useBench((state) => state.cut.edge.fineDetail);
   const actions = useBenchActions();
-  if (strokes.length >= LIMITS.fineDetail)
+  if (strokes.length >= MOST_STROKES)
     return (
       <p className={classes.note} role="status">
-        A cut holds at most {LIMITS.fineDetail} strokes.{' '}
+        A cut holds at most {MOST_STROKES} strokes.{' '}
         <UnstyledButton className={classes.plainLink} onClick={actions.deleteStrokes}>
           Delete all
         </UnstyledButton>

@@ -1,13 +1,19 @@
+import { StageField } from './StageField';
 import { ActionIcon, Button, ColorInput, SegmentedControl, Switch, TextInput, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import { sameColorway } from '../../core/cut/colorway-name';
-import { colorwaySchema, LIMITS, type Colorway } from '../../core/cut/schema';
+import {
+  colorwaySchema,
+  INK,
+  LONGEST_COLORWAY,
+  MOST_COLORWAYS,
+  type Colorway,
+} from '../../core/stages/ink/settings';
 import { fittingBacking } from '../../core/view/fitting-backing';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { ColorwayPicture } from './ColorwayPicture';
-import { SliderField } from './SliderField';
 
 /** Colors to begin with: the ink blues and blacks of an office, and white for dark backings. */
 const SWATCHES = ['#1a1b20', '#1d2a6b', '#1d3557', '#2a7f86', '#8a1f2d', '#ffffff'];
@@ -20,21 +26,12 @@ export function InkSettings() {
     <>
       <ColorControl />
       <div className={classes.fields}>
-        <SliderField
-          label="Density"
-          value={ink.density}
-          {...LIMITS.density}
-          step={1}
-          suffix=" %"
-          note="darkens faint strokes; their outline stays"
-          onDraft={(density) => actions.draftInk({ density })}
-          onCommit={(density) => actions.changeInk({ density })}
-        />
+        <StageField stage={INK} name="density" />
         <Switch
           label="Light version"
           description="Lightness mirrored, for dark backings"
           checked={ink.light}
-          onChange={({ currentTarget }) => actions.changeInk({ light: currentTarget.checked })}
+          onChange={({ currentTarget }) => actions.change('ink', { light: currentTarget.checked })}
         />
       </div>
       <Colorways />
@@ -52,7 +49,7 @@ function ColorControl() {
   const own = byInk && facts?.told ? facts.color : null;
   const choose = (value: string) => {
     if (!/^#[0-9a-f]{6}$/i.test(value)) return;
-    actions.changeInk({ on: true, color: value.toLowerCase() });
+    actions.inkIn(value.toLowerCase());
   };
   const toOne = async () => {
     if (color !== null) return;
@@ -69,7 +66,7 @@ function ColorControl() {
         aria-labelledby="ink-color-label"
         value={color === null ? 'own' : 'one'}
         onChange={(value) => {
-          if (value === 'own') actions.changeInk({ color: null });
+          if (value === 'own') actions.change('ink', { color: null });
           else void toOne();
         }}
         data={[
@@ -143,7 +140,7 @@ function Colorways() {
               <Button
                 size="compact-xs"
                 variant="default"
-                onClick={() => actions.changeInk({ on: true, color: colorway.color, light: false })}
+                onClick={() => actions.inkIn(colorway.color, { light: false })}
               >
                 Show
               </Button>
@@ -197,7 +194,7 @@ function NewColorway({ taken }: { readonly taken: readonly Colorway[] }) {
         placeholder="navy"
         value={name}
         error={error}
-        maxLength={LIMITS.colorwayName}
+        maxLength={LONGEST_COLORWAY}
         onChange={({ currentTarget }) => setName(currentTarget.value)}
       />
       <ColorInput
@@ -213,7 +210,7 @@ function NewColorway({ taken }: { readonly taken: readonly Colorway[] }) {
         size="xs"
         variant="default"
         type="submit"
-        disabled={!valid || twice || taken.length >= LIMITS.colorways}
+        disabled={!valid || twice || taken.length >= MOST_COLORWAYS}
       >
         Add colorway
       </Button>

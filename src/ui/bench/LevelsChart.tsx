@@ -1,7 +1,7 @@
 import { Switch } from '@mantine/core';
 import { useState } from 'react';
 import { Area, AreaChart, ReferenceLine, XAxis, YAxis } from 'recharts';
-import type { ByInk } from '../../core/cut/schema';
+import type { ByInk } from '../../core/stages/clear/settings';
 import classes from './bench.module.css';
 
 const SIZE = { width: 272, height: 96 };

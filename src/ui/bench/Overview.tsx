@@ -20,7 +20,7 @@ export function Overview() {
 }
 
 function Shown() {
-  const picture = useBench((state) => state.pictures!.result);
+  const picture = useBench((state) => state.pictures!.deliver);
   const view = useBench((state) => state.view);
   const crop = useBench((state) => state.frame.crop);
   const actions = useBenchActions();

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { Crop } from '../../core/cut/schema';
+import type { Crop } from '../../core/stages/prepare/settings';
 import { shownPlace, originalPlace } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -64,8 +64,8 @@ function CropMarks({ density, handles }: { readonly density: number; readonly ha
               y: box.top + (handle.bottom ? box.height : handle.top ? 0 : box.height / 2),
             }}
             perPixel={density / view.scale}
-            onMove={(dx, dy) => actions.draftPrepare({ crop: moved(handle, dx, dy) })}
-            onDone={(dx, dy) => actions.changePrepare({ crop: moved(handle, dx, dy) })}
+            onMove={(dx, dy) => actions.draft('prepare', { crop: moved(handle, dx, dy) })}
+            onDone={(dx, dy) => actions.change('prepare', { crop: moved(handle, dx, dy) })}
           />
         ))}
     </>
@@ -103,8 +103,8 @@ function CornerMarks({ density }: { readonly density: number }) {
           name={`Sheet: ${CORNERS[index]} corner`}
           at={at}
           perPixel={density / view.scale}
-          onMove={(dx, dy) => actions.draftPrepare(moved(index, dx, dy))}
-          onDone={(dx, dy) => actions.changePrepare(moved(index, dx, dy))}
+          onMove={(dx, dy) => actions.draft('prepare', moved(index, dx, dy))}
+          onDone={(dx, dy) => actions.change('prepare', moved(index, dx, dy))}
         />
       ))}
     </>

@@ -1,13 +1,14 @@
+import { PREPARE } from '../../core/stages/prepare/settings';
+import { StageField } from './StageField';
 import { ActionIcon, Button, SegmentedControl, Switch, Tooltip } from '@mantine/core';
 import { IconFlipHorizontal, IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
 import type { PrepareMode } from '../../bench/bench-store';
-import { LIMITS, type Crop } from '../../core/cut/schema';
+import { type Crop } from '../../core/stages/prepare/settings';
 import { formatMm } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { CropRatio } from './CropRatio';
 import { NumberField } from './NumberField';
-import { SliderField } from './SliderField';
 
 /** The Prepare stage: how the picture lies, which part of it counts, and how even its light is. */
 export function PrepareSettings() {
@@ -78,7 +79,7 @@ function CropFields() {
       suffix=" px"
       onCommit={(value) => {
         const whole = Math.round(value);
-        if (whole !== shown[name]) actions.changePrepare({ crop: { ...shown, [name]: whole } });
+        if (whole !== shown[name]) actions.change('prepare', { crop: { ...shown, [name]: whole } });
       }}
     />
   );
@@ -105,7 +106,7 @@ function CropFields() {
           size="xs"
           variant="default"
           disabled={!crop}
-          onClick={() => actions.changePrepare({ crop: null })}
+          onClick={() => actions.change('prepare', { crop: null })}
         >
           No crop
         </Button>
@@ -115,7 +116,7 @@ function CropFields() {
 }
 
 function TurnFields() {
-  const { straightenDeg, flip } = useBench((state) => state.cut.prepare);
+  const flip = useBench((state) => state.cut.prepare.flip);
   const actions = useBenchActions();
   return (
     <section aria-label="Turn and straighten">
@@ -137,7 +138,7 @@ function TurnFields() {
             size={28}
             aria-label="Flip"
             aria-pressed={flip}
-            onClick={() => actions.changePrepare({ flip: !flip })}
+            onClick={() => actions.change('prepare', { flip: !flip })}
           >
             <IconFlipHorizontal size={16} stroke={1.6} />
           </ActionIcon>
@@ -146,17 +147,7 @@ function TurnFields() {
           Straighten by itself
         </Button>
       </div>
-      <SliderField
-        label="Straighten"
-        value={straightenDeg}
-        {...LIMITS.straightenDeg}
-        step={0.05}
-        nudge={0.1}
-        suffix="°"
-        note="clockwise above 0"
-        onDraft={(value) => actions.draftPrepare({ straightenDeg: value })}
-        onCommit={(value) => actions.changePrepare({ straightenDeg: value })}
-      />
+      <StageField stage={PREPARE} name="straightenDeg" />
     </section>
   );
 }
@@ -179,7 +170,7 @@ function CornerFields() {
           Find its corners
         </Button>
         {corners ? (
-          <Button size="xs" variant="default" onClick={() => actions.changePrepare({ corners: null })}>
+          <Button size="xs" variant="default" onClick={() => actions.change('prepare', { corners: null })}>
             Not squared up
           </Button>
         ) : (
@@ -203,30 +194,18 @@ function CornerFields() {
 }
 
 function PaperFields() {
-  const { flatten, calm, removeRules } = useBench((state) => state.cut.prepare);
+  const removeRules = useBench((state) => state.cut.prepare.removeRules);
   const actions = useBenchActions();
-  const field = (name: 'flatten' | 'calm') => ({
-    ...LIMITS[name],
-    step: 1,
-    suffix: ' %',
-    onDraft: (value: number) => actions.draftPrepare({ [name]: value }),
-    onCommit: (value: number) => actions.changePrepare({ [name]: value }),
-  });
   return (
     <section aria-label="Paper">
       <h2>Paper</h2>
       <div className={classes.fields}>
-        <SliderField
-          label="Flatten uneven light"
-          value={flatten}
-          {...field('flatten')}
-          note="divides out shadows and falling light"
-        />
-        <SliderField label="Calm grain" value={calm} {...field('calm')} note="hairlines stay" />
+        <StageField stage={PREPARE} name="flatten" />
+        <StageField stage={PREPARE} name="calm" />
         <Switch
           label="Remove ruled lines"
           checked={removeRules}
-          onChange={({ currentTarget }) => actions.changePrepare({ removeRules: currentTarget.checked })}
+          onChange={({ currentTarget }) => actions.change('prepare', { removeRules: currentTarget.checked })}
         />
       </div>
     </section>

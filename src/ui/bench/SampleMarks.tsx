@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { Sample } from '../../core/cut/schema';
+import type { Sample } from '../../core/stages/clear/settings';
 import { originalPixel, shownPixel } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';

@@ -1,6 +1,6 @@
 import { SegmentedControl } from '@mantine/core';
 import { memo } from 'react';
-import { LIMITS, type Sample } from '../../core/cut/schema';
+import { AREA_PX, SHADE, TOLERANCE, type Sample } from '../../core/stages/clear/settings';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { NumberField } from './NumberField';
@@ -17,8 +17,8 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
       <SliderField
         label="Tolerance"
         value={sample.tolerance}
-        min={LIMITS.tolerance.min}
-        max={LIMITS.tolerance.max}
+        min={TOLERANCE.min}
+        max={TOLERANCE.max}
         step={0.1}
         onDraft={(tolerance) => actions.draftSample(sample.id, { tolerance })}
         onCommit={(tolerance) => actions.changeSample(sample.id, { tolerance })}
@@ -27,7 +27,7 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
       <SliderField
         label="Shade, darker"
         value={sample.shade.darker}
-        {...LIMITS.shade}
+        {...SHADE}
         step={1}
         onDraft={(darker) => actions.draftSample(sample.id, { shade: { ...sample.shade, darker } })}
         onCommit={(darker) => actions.changeSample(sample.id, { shade: { ...sample.shade, darker } })}
@@ -35,7 +35,7 @@ export function SampleSettings({ sample }: { readonly sample: Sample }) {
       <SliderField
         label="Shade, lighter"
         value={sample.shade.lighter}
-        {...LIMITS.shade}
+        {...SHADE}
         step={1}
         onDraft={(lighter) => actions.draftSample(sample.id, { shade: { ...sample.shade, lighter } })}
         onCommit={(lighter) => actions.changeSample(sample.id, { shade: { ...sample.shade, lighter } })}
@@ -127,7 +127,7 @@ const Place = memo(function Place({ id, reach, backdrop, areaPx, x, y }: PlacePr
         <NumberField
           label="Area"
           suffix=" px"
-          {...LIMITS.areaPx}
+          {...AREA_PX}
           step={2}
           value={areaPx}
           onCommit={(value) => {

@@ -1,3 +1,5 @@
+import type { ComponentType } from 'react';
+import { STAGES, type StageKey } from '../../core/stages/stages';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
 import { ClearSettings } from './ClearSettings';
@@ -5,23 +7,27 @@ import { DeliverSettings } from './DeliverSettings';
 import { EdgeSettings } from './EdgeSettings';
 import { InkSettings } from './InkSettings';
 import { PrepareSettings } from './PrepareSettings';
+import { StagePanel } from './StageField';
 import { TouchUpSettings } from './TouchUpSettings';
 
-const PANELS = {
-  prepare: { name: 'Prepare', Panel: PrepareSettings },
-  clear: { name: 'Clear', Panel: ClearSettings },
-  edge: { name: 'Edge', Panel: EdgeSettings },
-  touchUp: { name: 'Touch up', Panel: TouchUpSettings },
-  ink: { name: 'Ink', Panel: InkSettings },
-  deliver: { name: 'Deliver', Panel: DeliverSettings },
-} as const;
+/** Stages with a panel of their own; all others show their switch and their numbers. */
+const PANELS: Readonly<Partial<Record<StageKey, ComponentType>>> = {
+  prepare: PrepareSettings,
+  clear: ClearSettings,
+  edge: EdgeSettings,
+  touchUp: TouchUpSettings,
+  ink: InkSettings,
+  deliver: DeliverSettings,
+};
 
 /** The settings of the stage that is open. */
 export function Settings() {
-  const { name, Panel } = PANELS[useBench((state) => state.stage)];
+  const open = useBench((state) => state.stage);
+  const stage = STAGES.find(({ key }) => key === open)!;
+  const Panel = PANELS[open];
   return (
-    <aside className={classes.settings} aria-label={`Settings of ${name}`}>
-      <Panel />
+    <aside className={classes.settings} aria-label={`Settings of ${stage.name}`}>
+      {Panel ? <Panel /> : <StagePanel stage={stage} />}
     </aside>
   );
 }

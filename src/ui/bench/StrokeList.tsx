@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import type { Stroke } from '../../core/cut/schema';
+import type { Stroke } from '../../core/stages/shapes';
 import classes from './bench.module.css';
 
 /** Strokes that are listed at a time, newest first. */

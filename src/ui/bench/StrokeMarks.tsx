@@ -1,5 +1,5 @@
 import { useId } from 'react';
-import type { Stroke } from '../../core/cut/schema';
+import type { Stroke } from '../../core/stages/shapes';
 import { shownPlace } from '../../core/stages/prepare/shown';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';

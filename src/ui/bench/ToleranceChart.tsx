@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { memo, useMemo } from 'react';
 import { Area, AreaChart, ReferenceArea, XAxis, YAxis } from 'recharts';
-import type { Sample } from '../../core/cut/schema';
+import type { Sample } from '../../core/stages/clear/settings';
 import type { CurveReport } from '../../engine/protocol';
 import { formatNumber } from '../format';
 import { useBench } from './bench-context';

@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Tooltip, UnstyledButton, VisuallyHidden } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import type { Mend } from '../../core/cut/schema';
+import type { Mend } from '../../core/stages/touch-up/settings';
 import { shownPixel } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';

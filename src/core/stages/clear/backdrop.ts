@@ -1,5 +1,5 @@
 import { labOf, type Lab } from '../../color/oklab';
-import type { Sample } from '../../cut/schema';
+import type { Sample } from './settings';
 import type { Rect } from '../../raster/raster';
 import { findChecker, type Checker } from './checker';
 import type { BackdropModel } from './distance';

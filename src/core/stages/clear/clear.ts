@@ -1,6 +1,7 @@
 import { labOf } from '../../color/oklab';
 import { newSample } from '../../cut/new-sample';
-import type { Cut, Sample } from '../../cut/schema';
+import type { Cut } from '../../cut/schema';
+import type { Sample } from './settings';
 import type { Scratch } from '../../numeric/scratch';
 import { bytesBy } from '../../numeric/plane';
 import type { Raster, Rect } from '../../raster/raster';

@@ -1,4 +1,4 @@
-import type { Reach } from '../../cut/schema';
+import type { Reach } from './settings';
 import type { Steps } from '../../numeric/steps';
 import type { Rect } from '../../raster/raster';
 import { MAX_LEVEL } from './distance';

@@ -1,5 +1,5 @@
 import { colorDistance, labOf } from '../../color/oklab';
-import type { Sample } from '../../cut/schema';
+import type { Sample } from './settings';
 import { median } from '../../numeric/statistics';
 import type { Raster, Rect } from '../../raster/raster';
 import { clipRect } from '../../raster/raster';

@@ -1,6 +1,6 @@
 import { ColorCounts, type ColorCluster } from '../../color/color-counts';
 import { jpegLumaOf } from '../../color/luma';
-import type { Sample } from '../../cut/schema';
+import type { Sample } from '../clear/settings';
 import { lengthOf } from '../../numeric/exact';
 import type { Raster } from '../../raster/raster';
 import { backdropOfSample, colorOfSample } from '../clear/clear';

@@ -3,7 +3,7 @@ import { lengthOf } from '../../numeric/exact';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Alike } from './alike';
-import type { Stroke } from '../../cut/schema';
+import type { Stroke } from '../shapes';
 import type { Rgb } from '../clear/sample-color';
 
 /** Estimates this near to nothing or all count as such at most, as a share of the way from B to F. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { paint } from '../../../../tests/make/pictures';
 import { untouchedCut } from '../../cut/parse';
-import type { Edge } from '../../cut/schema';
+import type { Edge } from './settings';
 import { clipRect, createRaster, growRect, wholeOf, type Raster, type Rect } from '../../raster/raster';
 import { seededRandom } from '../../numeric/random';
 import { shapeInto, shapeMargin, shapingOf, type Shaping } from './shape';

@@ -1,6 +1,6 @@
 import { square } from '../../numeric/exact';
 import type { Rect } from '../../raster/raster';
-import type { Stroke } from '../../cut/schema';
+import type { Stroke } from '../shapes';
 
 /**
  * Marks with 1 what strokes of a brush cover: every pixel whose center lies within a stroke's radius of its line. Points

@@ -1,4 +1,4 @@
-import type { Crop } from '../../cut/schema';
+import type { Crop } from './settings';
 import type { Raster, Rect } from '../../raster/raster';
 
 /** Fainter pixels do not count as content. */

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Prepare } from '../../cut/schema';
-import { AS_IT_CAME } from '../../cut/upgrade';
+import { AS_IT_CAME, type Prepare } from './settings';
 import { frameOf, pixelToFrame, pixelToOriginal } from './frame';
 import { originalPixel, originalPlace, shownPixel, shownPlace } from './shown';
 

@@ -1,4 +1,4 @@
-import type { Prepare } from '../../cut/schema';
+import type { Prepare } from './settings';
 import { badArgument } from '../../errors';
 import { sineAndCosineOfDegrees } from '../../numeric/exact';
 import {

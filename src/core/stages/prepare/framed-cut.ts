@@ -1,31 +1,32 @@
-import type { Cut, Mend, Sample, Stroke } from '../../cut/schema';
-import { AS_IT_CAME } from '../../cut/upgrade';
+import { settingsOf, withSettings, type Cut } from '../../cut/schema';
 import { apply } from '../../numeric/matrix3';
 import type { Rect } from '../../raster/raster';
+import type { Stroke } from '../shapes';
+import { same, type Placing, type Stage } from '../stage';
+import { STAGES } from '../stages';
 import { pixelToFrame, type Frame } from './frame';
+import { AS_IT_CAME } from './settings';
 
 /**
- * The part of the frame that is worked on: the crop, and as much around it as to hold the samples and pockets that act
- * on it, so that cropping changes nothing of what is cleared. All of it where the picture as a whole decides.
+ * The part of the frame that is worked on: the crop, and as much around it as to hold the places that act on it, so that
+ * cropping changes nothing of what is cleared. All of it where a stage needs to see all.
  */
-export function workOf(frame: Frame, cut: Cut): Rect {
+export function workOf(frame: Frame, cut: Cut, stages: readonly Stage[] = STAGES): Rect {
   const { crop } = frame;
-  if (cut.clear.marks.length > 0 || cut.clear.samples.some(({ rule }) => rule === 'whole'))
-    return { x: 0, y: 0, width: frame.width, height: frame.height };
   let left = crop.x;
   let top = crop.y;
   let right = crop.x + crop.width;
   let bottom = crop.y + crop.height;
-  const take = (at: { x: number; y: number }, reach: number) => {
-    const { x, y } = pixelToFrame(frame, at.x, at.y);
-    left = Math.min(left, x - reach);
-    top = Math.min(top, y - reach);
-    right = Math.max(right, x + 1 + reach);
-    bottom = Math.max(bottom, y + 1 + reach);
-  };
-  for (const sample of cut.clear.samples) {
-    take(sample, sample.areaPx);
-    if (sample.to) take(sample.to, sample.areaPx);
+  for (const stage of stages) {
+    const places = stage.beyondCrop(settingsOf(cut, stage));
+    if (places === 'all') return { x: 0, y: 0, width: frame.width, height: frame.height };
+    for (const place of places) {
+      const { x, y } = pixelToFrame(frame, place.x, place.y);
+      left = Math.min(left, x - place.reachPx);
+      top = Math.min(top, y - place.reachPx);
+      right = Math.max(right, x + 1 + place.reachPx);
+      bottom = Math.max(bottom, y + 1 + place.reachPx);
+    }
   }
   const x = Math.max(0, left);
   const y = Math.max(0, top);
@@ -33,49 +34,42 @@ export function workOf(frame: Frame, cut: Cut): Rect {
 }
 
 /** The cut with all its places in pixels of the work area, and nothing left to prepare. */
-export function framedCut(cut: Cut, frame: Frame, work: Rect): Cut {
+export function framedCut(cut: Cut, frame: Frame, work: Rect, stages: readonly Stage[] = STAGES): Cut {
   if (isUnprepared(cut)) return cut;
-  const place = <T extends { x: number; y: number }>(at: T): T => {
-    const { x, y } = pixelToFrame(frame, at.x, at.y);
-    return { ...at, x: within(x - work.x, work.width), y: within(y - work.y, work.height) };
+  const placing = placingOn(frame, work);
+  return withSettings(cut, stages, (stage, settings) => stage.place(settings, placing));
+}
+
+function placingOn(frame: Frame, work: Rect): Placing {
+  const at = <T extends { readonly x: number; readonly y: number }>(place: T): T => {
+    const { x, y } = pixelToFrame(frame, place.x, place.y);
+    return { ...place, x: x - work.x, y: y - work.y };
   };
-  const sample = (one: Sample): Sample => ({ ...place(one), to: one.to && place(one.to) });
-  const inside = ({ x, y }: { x: number; y: number }) => {
-    const at = pixelToFrame(frame, x, y);
-    return at.x >= work.x && at.y >= work.y && at.x < work.x + work.width && at.y < work.y + work.height;
-  };
-  /** Mends of things outside do nothing; what reaches far acts around its place all the same. */
-  const reaches = (one: Mend) => one.mend === 'residue' || one.mend === 'halo' || inside(one);
-  const mend = (one: Mend): Mend => {
-    const { x, y } = pixelToFrame(frame, one.x, one.y);
-    return { ...one, x: x - work.x, y: y - work.y };
-  };
-  const stroke = <T extends Stroke>(one: T): T => ({
-    ...one,
-    points: one.points.map(([x, y]) => {
-      const at = apply(frame.toFrame, x, y);
-      return [at.x - work.x, at.y - work.y];
-    }),
-  });
   return {
-    ...cut,
-    prepare: AS_IT_CAME,
-    clear: {
-      ...cut.clear,
-      samples: cut.clear.samples.map(sample),
-      pockets: cut.clear.pockets.filter(inside).map(place),
-      marks: cut.clear.marks.map(stroke),
+    at,
+    within(place) {
+      const moved = at(place);
+      return { ...moved, x: clamped(moved.x, work.width), y: clamped(moved.y, work.height) };
     },
-    edge: { ...cut.edge, fineDetail: cut.edge.fineDetail.map(stroke) },
-    touchUp: { ...cut.touchUp, mends: cut.touchUp.mends.filter(reaches).map(mend) },
+    isInside(place) {
+      const { x, y } = at({ x: place.x, y: place.y });
+      return x >= 0 && y >= 0 && x < work.width && y < work.height;
+    },
+    stroke: <T extends Stroke>(stroke: T): T => ({
+      ...stroke,
+      points: stroke.points.map(([x, y]) => {
+        const moved = apply(frame.toFrame, x, y);
+        return [moved.x - work.x, moved.y - work.y];
+      }),
+    }),
   };
 }
 
 /** Whether Prepare leaves each pixel as and where it is. */
 export function isUnprepared({ prepare }: Cut): boolean {
-  return !prepare.on || JSON.stringify({ ...prepare, on: true }) === JSON.stringify(AS_IT_CAME);
+  return !prepare.on || same({ ...prepare, on: true }, AS_IT_CAME);
 }
 
-function within(at: number, size: number): number {
+function clamped(at: number, size: number): number {
   return Math.min(size - 1, Math.max(0, at));
 }

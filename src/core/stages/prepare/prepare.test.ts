@@ -3,7 +3,8 @@ import { blotches, disc, flipped, paint, transposed } from '../../../../tests/ma
 import { strokeAt, writtenSheet } from '../../../../tests/make/sheets';
 import { newSample } from '../../cut/new-sample';
 import { untouchedCut } from '../../cut/parse';
-import type { Cut, Prepare } from '../../cut/schema';
+import type { Cut } from '../../cut/schema';
+import type { Prepare } from './settings';
 import { runToEnd } from '../../numeric/steps';
 import type { Raster } from '../../raster/raster';
 import { renderCut } from '../../render';

@@ -3,6 +3,8 @@ import { inUnits } from '../../numeric/matrix3';
 import { runToEnd, type Steps } from '../../numeric/steps';
 import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/raster';
 import { reduceRect, smallCopy, type Reduced } from '../../raster/reduce';
+import type { Stage } from '../stage';
+import { STAGES } from '../stages';
 import { CALM_ROWS, calmRows, estimateNoise } from './calm';
 import { frameOf, type Frame } from './frame';
 import { framedCut, isUnprepared, workOf } from './framed-cut';
@@ -43,18 +45,18 @@ export function prepareKey(cut: Cut, original: { readonly width: number; readonl
  * original + the Prepare stage -> the picture that all later stages work on. Pixels are resampled once, and not at all
  * where they are only turned, flipped or cropped. Throws `bad-argument` where corners or crop make no picture.
  */
-export function* prepareSteps(source: Source, cut: Cut): Steps<Prepared> {
+export function* prepareSteps(source: Source, cut: Cut, stages: readonly Stage[] = STAGES): Steps<Prepared> {
   const { original } = source;
   const frame = frameOf(cut.prepare, original.width, original.height);
   if (isUnprepared(cut)) {
     const whole = wholeOf(original);
     return { frame, work: whole, window: whole, raster: original, cut };
   }
-  const work = workOf(frame, cut);
+  const work = workOf(frame, cut, stages);
   const { crop } = frame;
   const window = { ...crop, x: crop.x - work.x, y: crop.y - work.y };
   const raster = yield* developed(source, cut.prepare, frame, work, 0);
-  return { frame, work, window, raster, cut: framedCut(cut, frame, work) };
+  return { frame, work, window, raster, cut: framedCut(cut, frame, work, stages) };
 }
 
 /**

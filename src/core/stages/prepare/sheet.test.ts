@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { noise, paint } from '../../../../tests/make/pictures';
 import { writtenSheet } from '../../../../tests/make/sheets';
-import { AS_IT_CAME } from '../../cut/upgrade';
+import { AS_IT_CAME } from './settings';
 import { contentOf } from './content';
 import { uncropped } from './prepare';
 import { findSheet } from './sheet';

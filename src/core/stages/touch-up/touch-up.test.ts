@@ -1,9 +1,11 @@
+import { Kept } from '../kept';
 import { describe, expect, it } from 'vitest';
 import { cutDisc, spoiled } from '../../../../tests/make/cutouts';
 import { paint } from '../../../../tests/make/pictures';
 import { seededRandom } from '../../numeric/random';
 import { untouchedCut } from '../../cut/parse';
-import type { Cut, Mend } from '../../cut/schema';
+import type { Cut } from '../../cut/schema';
+import type { Mend } from './settings';
 import { runToEnd } from '../../numeric/steps';
 import { renderCut, renderPart, renderScene } from '../../render';
 import { halvedScene, sceneOf } from '../clear/scene';
@@ -88,13 +90,13 @@ describe('Touch up', () => {
     ];
     const glowing = spoiled(dusty, [50, 30, 20, 3, [210, 160, 165, 255]]);
     const scene = sceneOf(glowing);
-    const whole = runToEnd(renderScene(scene, mended(...mends), new Map())).raster;
+    const whole = runToEnd(renderScene(scene, mended(...mends), new Kept(0))).raster;
     expect(renderCut(glowing, mended(...mends.toReversed())).raster.data).toEqual(whole.data);
     const random = seededRandom(5);
     for (let k = 0; k < 12; k++) {
       const [x, y] = [Math.floor(random() * 100), Math.floor(random() * 100)];
       const rect = { x, y, width: 1 + Math.floor(random() * 40), height: 1 + Math.floor(random() * 40) };
-      const part = renderPart(scene, mended(...mends), new Map(), rect)!;
+      const part = renderPart(scene, mended(...mends), new Kept(0), rect)!;
       for (let v = 0; v < part.height; v++) {
         const from = ((y + v) * 120 + x) * 4;
         expect(part.data.subarray(v * part.width * 4, (v + 1) * part.width * 4)).toEqual(
@@ -112,7 +114,7 @@ describe('Touch up', () => {
     });
     const scene = halvedScene(sceneOf(big));
     const cut = mended({ mend: 'speck', x: 22, y: 22, reachPx: 16 });
-    const part = renderPart(scene, cut, new Map(), { x: 0, y: 0, width: 40, height: 40 })!;
+    const part = renderPart(scene, cut, new Kept(0), { x: 0, y: 0, width: 40, height: 40 })!;
     expect(alphaAt(part, 11, 11)).toBe(0);
   });
 });

@@ -1,4 +1,5 @@
-import type { Cut, Mend } from '../../cut/schema';
+import type { Cut } from '../../cut/schema';
+import type { Mend } from './settings';
 import { clipRect, growRect, overlapRect, type Raster, type Rect } from '../../raster/raster';
 import { rgbOfHex } from '../../color/hex';
 import { cleanRimInto, RIM_MARGIN_PX } from './rim';

@@ -1,9 +1,11 @@
+import { Kept } from '../../kept';
 import { describe, expect, it } from 'vitest';
 import { paint, noise } from '../../../../../tests/make/pictures';
 import { strokeAt, writtenSheet } from '../../../../../tests/make/sheets';
 import { newSample } from '../../../cut/new-sample';
 import { untouchedCut } from '../../../cut/parse';
-import type { ByInk, Cut } from '../../../cut/schema';
+import type { Cut } from '../../../cut/schema';
+import type { ByInk } from '../settings';
 import { renderCut, renderPart } from '../../../render';
 import { sceneOf } from '../scene';
 import { clippedPart } from './by-ink';
@@ -93,7 +95,7 @@ describe('clearing by ink', () => {
         { x: 20, y: 33, width: 40, height: 9 },
         { x: 89, y: 69, width: 1, height: 1 },
       ]) {
-        const part = renderPart(scene, cut, new Map(), rect)!;
+        const part = renderPart(scene, cut, new Kept(0), rect)!;
         for (let y = 0; y < rect.height; y++) {
           const from = ((rect.y + y) * 90 + rect.x) * 4;
           const row = whole.data.subarray(from, from + rect.width * 4);

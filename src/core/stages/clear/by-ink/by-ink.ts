@@ -1,4 +1,5 @@
-import type { ByInk, Cut } from '../../../cut/schema';
+import type { Cut } from '../../../cut/schema';
+import type { ByInk } from '../settings';
 import { sumBox } from '../../../numeric/box';
 import { clipRect, growRect, type Raster, type Rect } from '../../../raster/raster';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from '../../edge/unmix';
@@ -26,8 +27,6 @@ export interface InkWork {
   readonly paper: Rgb;
   /** Marks the pixels of specks that are dropped; null where none are. */
   readonly dropped: Uint8Array | null;
-  /** How much of the paper leaves the colors, 0 to 1. */
-  readonly cleaned: number;
 }
 
 export function prepareInk(scene: Scene, cut: Cut): InkWork | null {
@@ -35,13 +34,7 @@ export function prepareInk(scene: Scene, cut: Cut): InkWork | null {
   if (!ink) return null;
   const table = levelsTable(ink);
   const dropped = ink.speckPx > 0 ? droppedSpecks(scene, ink, table) : null;
-  return {
-    ink,
-    table,
-    paper: paperOf(scene, ink, table),
-    dropped,
-    cleaned: cut.edge.on ? cut.edge.spill / 100 : 0,
-  };
+  return { ink, table, paper: paperOf(scene, ink, table), dropped };
 }
 
 /** Alpha of one pixel by its reading. */
@@ -88,15 +81,15 @@ function paperOf({ original, known }: Scene, ink: ByInk, table: Uint8Array): Rgb
 }
 
 /**
- * Clears by ink the part `rect` of the scene into `out`: alpha from the reading through the levels; of colors the paper's
- * share is taken out, C = aF + (1 - a)B with the paper as B. Where alpha is low F is the mean of the ink around, weighted
+ * Clears by ink the part `rect` of the scene into `out`: alpha from the reading through the levels; of colors the share
+ * `cleaned` (0 to 1) of what the paper has in them is taken out, C = aF + (1 - a)B with the paper as B. Where alpha is low F is the mean of the ink around, weighted
  * by the square of alpha, since there a pixel of its own says little.
  */
-export function byInkInto(scene: Scene, work: InkWork, rect: Rect, out: Raster): void {
+export function byInkInto(scene: Scene, work: InkWork, cleaned: number, rect: Rect, out: Raster): void {
   const { raster, reduction } = scene;
   const radius = Math.max(1, COLOR_PX >> reduction);
   const wide = clipRect(growRect(rect, radius), raster.width, raster.height);
-  const { dropped, cleaned, table, ink } = work;
+  const { dropped, table, ink } = work;
   const all = new Uint8Array(wide.width * wide.height);
   readAlphas(raster, wide, ink, table, dropped, all);
   const inked = inkedPart(all, wide);

@@ -1,4 +1,4 @@
-import type { ByInk } from '../../../cut/schema';
+import type { ByInk } from '../settings';
 
 /** Black, mid and white point. */
 export type Levels = Pick<ByInk, 'black' | 'mid' | 'white'>;

@@ -1,4 +1,4 @@
-import type { Channel } from '../../../cut/schema';
+import type { Channel } from '../settings';
 import { lumaOf } from '../../../color/luma';
 import type { Raster } from '../../../raster/raster';
 import { evenMid, type Levels } from './levels';

@@ -1,4 +1,4 @@
-import type { Channel } from '../../../cut/schema';
+import type { Channel } from '../settings';
 import type { Raster } from '../../../raster/raster';
 
 /** A reading is a weighted sum of encoded red, green and blue plus a constant, 0 to 255. */

@@ -1,4 +1,4 @@
-import type { ByInk } from '../../../cut/schema';
+import type { ByInk } from '../settings';
 import { labelRuns } from '../../../numeric/label';
 import type { Scene } from '../scene';
 import { inkAlphaInto } from './by-ink';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LIMITS } from '../../../../../core/cut/schema';
+import { LONGEST_COLORWAY } from '../../../../../core/stages/ink/settings';
 import { checkPieceId, guarded, readBody } from '../../../../../server/guard';
 import { deliverPiece } from '../../../../../server/deliver-piece';
 import { getHouse } from '../../../../../server/house';
@@ -17,7 +17,7 @@ const bodySchema = z.strictObject({
     .string()
     .regex(/^[0-9a-f]{64}$/)
     .nullable(),
-  colorway: z.string().max(LIMITS.colorwayName).nullable().default(null),
+  colorway: z.string().max(LONGEST_COLORWAY).nullable().default(null),
 });
 
 /** The deliveries of a piece, newest first. */

@@ -1,0 +1,154 @@
+import { SOLID_LEVEL } from '../../decision/carry';
+import { overlapRect, type Raster, type Rect } from '../../raster/raster';
+import { backdropOfSample, clearedMask, colorOfSample, hasColor, subjectBox } from '../clear/clear';
+import type { Rgb } from '../clear/sample-color';
+import type { Scene } from '../clear/scene';
+import type { Sample } from '../clear/settings';
+import { clearedInto, clearingOf, type Clearing } from '../clear/work';
+import { partOf, widened, type Drawing, type Layer, type Work } from '../work';
+import { drawnColorsOf } from './drawn-colors';
+import { halvedChromaOf } from './halved-chroma';
+import type { EdgeInput } from './mixture';
+import { isColored, reflectionMargin, reflectionScale } from './reflection';
+import { shapeInto, shapeMargin, shapingOf, type Shaping } from './shape';
+import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './unmix';
+
+/** What Edge knows of a drawing before any part of it. */
+interface Solving {
+  readonly clearing: Clearing;
+  readonly shaping: Shaping | null;
+  /** The backdrop's modelled color, where one sample alone says what it is. */
+  readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  readonly color: Rgb | null;
+}
+
+/** Alpha and color along the border, estimated from the mixture, and the edge shaped. */
+export const EDGE_WORK: Work<Solving> = {
+  keeps: true,
+  ready: (drawing) => drawing.once('solving', () => solvingOf(drawing)),
+  around({ shaping }, rect, { scene }) {
+    return shaping ? widened(rect, scene.raster, shapeMargin(shaping)) : rect;
+  },
+  into(solving, before, wide, rect, out, drawing) {
+    const { shaping } = solving;
+    if (!shaping) {
+      solvedInto(solving, before, rect, out, drawing);
+      return;
+    }
+    const solved = partOf({ into: (part, to) => solvedInto(solving, before, part, to, drawing) }, wide);
+    shapeInto(solved, wide, rect, out, shaping);
+  },
+};
+
+function solvingOf(drawing: Drawing): Solving | null {
+  const { scene, cut } = drawing;
+  if (!cut.edge.on) return null;
+  const clearing = clearingOf(drawing);
+  const { samples, ink } = clearing;
+  const shaping = shapingOf(cut, scene.reduction);
+  if (samples.length === 0 && !ink && !shaping) return null;
+  const isOne = samples.length === 1 && hasColor(samples[0]!);
+  return {
+    clearing,
+    shaping,
+    backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
+    color: isOne ? colorOfSample(scene, samples[0]!) : null,
+  };
+}
+
+/** Alpha and color before the edge is shaped. */
+function solvedInto(solving: Solving, before: Layer, rect: Rect, out: Raster, drawing: Drawing): void {
+  const { clearing } = solving;
+  if (clearing.samples.length === 0 && !clearing.ink) {
+    before.into(rect, out);
+    return;
+  }
+  clearedInto(clearing, drawing.cut.edge.spill / 100, rect, out, drawing, (to) => {
+    const edge = edgeWithin(solving, rect, drawing);
+    // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
+    if (edge) unmixInto(edge.input, edge.part, to, rect);
+  });
+}
+
+/**
+ * What is certain in the part `rect` and what is solved as a mixture: CERTAIN_SUBJECT, CERTAIN_BACKGROUND or IN_EDGE for
+ * each of its pixels. Without Edge, what is cleared and what stays.
+ */
+export function edgeMarks(drawing: Drawing, rect: Rect): Uint8Array {
+  const { scene, maps } = drawing;
+  const { samples, kept } = clearingOf(drawing);
+  const marks = new Uint8Array(rect.width * rect.height);
+  if (marks.length === 0 || samples.length === 0) return marks;
+  const solving = EDGE_WORK.ready(drawing);
+  if (!solving) {
+    marks.set(clearedMask(scene.raster.width, samples, maps, kept, rect, scene.known.scratch));
+    return marks;
+  }
+  marks.fill(CERTAIN_BACKGROUND);
+  const edge = edgeWithin(solving, rect, drawing);
+  if (!edge) return marks;
+  const start = (edge.part.y - rect.y) * rect.width + edge.part.x - rect.x;
+  markBand(edge.input, edge.part, marks, start, rect.width);
+  return marks;
+}
+
+/** What the edge within `rect` is estimated from, and the part of it that holds any; null where none does. */
+function edgeWithin(
+  { clearing: { samples, kept }, backdrop, color }: Solving,
+  rect: Rect,
+  { scene, cut, maps, alike }: Drawing,
+): { readonly part: Rect; readonly input: EdgeInput } | null {
+  const { raster, reduction } = scene;
+  const { scratch } = scene.known;
+  const margin = edgeMargin(reduction);
+  const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
+  const part = box && overlapRect(rect, widened(box, raster, margin));
+  if (!part) return null;
+  const reflection = reflectionOf(scene, samples, color);
+  const around = widened(part, raster, Math.max(margin, reflectionMargin(reflection)));
+  const { widthPx, spill, fineDetail } = cut.edge;
+  const input = {
+    raster,
+    around,
+    cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
+    solid: solidWithin(scene, samples, maps, around),
+    halvedChroma: halvedChromaOf(scene),
+    drawnColors: color ? drawnColorsOf(scene, samples) : [],
+    backdrop,
+    color,
+    evenBackdrop: !samples.some((sample) => sample.backdrop === 'checkerboard'),
+    widthPx: widthPx === null ? null : Math.max(1, Math.round(widthPx / (1 << reduction))),
+    strokes: fineDetail,
+    reduction,
+    spill: spill / 100,
+    reflectionScale: reflection,
+    alike,
+    scratch,
+  };
+  return { part, input };
+}
+
+/** Marks with 1 what is solid subject by a decision on the whole picture; null where none was taken. */
+function solidWithin(
+  { known: { scratch } }: Scene,
+  samples: readonly Sample[],
+  maps: Drawing['maps'],
+  around: Rect,
+): Uint8Array | null {
+  const k = samples.findIndex(({ rule }) => rule === 'whole');
+  if (k < 0) return null;
+  const { levels, width } = maps[k]!;
+  const solid = scratch.bytes('solid', around.width * around.height);
+  for (let y = 0, i = 0; y < around.height; y++) {
+    const start = (around.y + y) * width + around.x;
+    for (let x = 0; x < around.width; x++, i++) solid[i] = levels[start + x] === SOLID_LEVEL ? 1 : 0;
+  }
+  return solid;
+}
+
+/** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
+function reflectionOf({ original, reduction }: Scene, samples: readonly Sample[], color: Rgb | null): number {
+  const behind = samples[0]!.backdrop;
+  if (!color || behind === 'checkerboard' || (behind === 'flat' && !isColored(color))) return 0;
+  return reflectionScale(original.width, original.height, reduction);
+}

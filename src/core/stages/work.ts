@@ -1,0 +1,65 @@
+import type { Cut } from '../cut/schema';
+import { clipRect, createRaster, growRect, type Raster, type Rect } from '../raster/raster';
+import type { Alike } from './edge/alike';
+import type { ReachMap } from './clear/reach-map';
+import type { Scene } from './clear/scene';
+
+/** A picture after some stages, drawn part by part. Colors under alpha 0 mean nothing: no stage reads them. */
+export interface Layer {
+  /** Draws the part `rect` of the scene into `out`, a raster of its size that is all clear. */
+  into(rect: Rect, out: Raster): void;
+}
+
+/** A cut that is drawn on a scene: what all its stages share. */
+export interface Drawing {
+  readonly scene: Scene;
+  /** Its places are those of the scene. */
+  readonly cut: Cut;
+  /** The reach maps of the samples that act. */
+  readonly maps: readonly ReachMap[];
+  /** Gathers where the edge cannot be told; null where nobody asks. */
+  readonly alike: Alike | null;
+  /** What several stages need of this cut, made when first asked for. */
+  once<T>(what: string, make: () => T): T;
+}
+
+/** What a stage does to pixels. `R` is what it knows beforehand of a whole drawing. */
+export interface Work<R = unknown> {
+  /** What it needs to know to draw any part; null where the stage changes nothing. */
+  ready(drawing: Drawing): R | null;
+  /** The part that must be known before it so that `rect` can be drawn; null where the stage changes nothing there. */
+  around(ready: R, rect: Rect, drawing: Drawing): Rect | null;
+  /** Draws the part `rect`, where `around` says `wide`, into `out`, a raster of its size that is all clear. */
+  into(ready: R, before: Layer, wide: Rect, rect: Rect, out: Raster, drawing: Drawing): void;
+  /** Whether a layer of it is worth keeping for the stages behind it. */
+  readonly keeps: boolean;
+}
+
+/** A part of a layer as a raster of its own. */
+export function partOf(layer: Layer, rect: Rect): Raster {
+  const out = createRaster(rect.width, rect.height);
+  layer.into(rect, out);
+  return out;
+}
+
+/** A part with its surroundings, that far and no farther than the picture goes. */
+export function widened(
+  rect: Rect,
+  { width, height }: { readonly width: number; readonly height: number },
+  margin: number,
+): Rect {
+  return clipRect(growRect(rect, margin), width, height);
+}
+
+/** Copies the part `rect` of a raster, whose own first pixel lies at (`x`, `y`), into one of that size. */
+export function copyPart(
+  from: Raster,
+  { x, y }: { readonly x: number; readonly y: number },
+  rect: Rect,
+  out: Raster,
+): void {
+  for (let row = 0; row < rect.height; row++) {
+    const start = ((rect.y - y + row) * from.width + rect.x - x) * 4;
+    out.data.set(from.data.subarray(start, start + rect.width * 4), row * rect.width * 4);
+  }
+}
