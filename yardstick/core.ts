@@ -13,7 +13,7 @@ import { propose } from '../src/core/proposal/propose';
 import { renderScene } from '../src/core/render';
 import { reachOfSample } from '../src/core/stages/clear/clear';
 import { sceneOf } from '../src/core/stages/clear/scene';
-import { frameOf } from '../src/core/stages/prepare/frame';
+import { boardSteps } from '../src/core/board';
 import { benchPicture } from './picture';
 
 /** Median milliseconds of each part at one size. */
@@ -87,12 +87,12 @@ async function benchSize(megapixels: number): Promise<CoreRow> {
   const lookupMs = await lookupOf(cut);
   const reachMs = await median(() => void runToEnd(reachOfSample(scene, sample, cut, new Map())));
   const cutout = runToEnd(renderScene(scene, cut, warm));
-  const frame = frameOf(cut.prepare, width, height);
-  const input = { original: raster, scene, cut, frame, window: frame.crop, cutout };
+  const board = runToEnd(boardSteps({ original: raster, scene }, cut));
+  const input = { board, cut, cutout };
   runToEnd(decisionSteps(scene, NOTHING_TOLD));
   let told = 0;
   const toldAt = (x: number): Facts => ({ ...NOTHING_TOLD, goes: [{ x, y: 0 }] });
-  const checks = () => checkCut(input, warm, new Map());
+  const checks = () => checkCut(input, new Map());
   return {
     megapixels,
     checksMs: await median(() => void runToEnd(checks())),

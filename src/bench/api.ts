@@ -114,6 +114,7 @@ export const api = {
   move: (id: string, move: 'undo' | 'redo') =>
     send<CutStateFacts>('POST', `/api/pieces/${id}/position`, { move }),
   deliveries: (id: string) => ask<{ deliveries: DeliveryFacts[] }>(`/api/pieces/${id}/deliveries`),
+  makeReady: (id: string, revision: number) => send<unknown>('POST', `/api/pieces/${id}/ready`, { revision }),
   deliver: (
     id: string,
     request: { revision: number; shownSha256: string | null; colorway: string | null },

@@ -8,15 +8,7 @@ import { dismiss, fixed, fixedFaults, openFindings, TREATMENTS } from '../core/f
 import { decidePockets, type PocketPlace } from '../core/findings/pockets';
 import { questionOf } from '../core/findings/question';
 import { frameOf } from '../core/stages/prepare/frame';
-import type { BenchState, StoreParts } from './bench-store';
-
-/** The place that is looked at: the how-manieth of which kind of finding. */
-export interface FindingAt {
-  readonly kind: FindingKind;
-  readonly index: number;
-  /** Whether it was decided; then the place that has its number now is the next one. */
-  readonly done: boolean;
-}
+import type { BenchState, StoreParts } from './bench-state';
 
 /**
  * What of the state says which findings are open, and whether the cut has changed since they were looked for. Where it has

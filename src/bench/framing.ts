@@ -1,8 +1,11 @@
+import { same } from '../core/stages/stage';
+import type { View } from '../core/view/compose';
+import { fit } from './placement';
 import type { Cut } from '../core/cut/schema';
 import { AS_IT_CAME } from '../core/stages/prepare/settings';
 import { frameOf, type Frame } from '../core/stages/prepare/frame';
 import type { StageKey } from '../core/stages/stages';
-import type { PrepareMode } from './bench-store';
+import type { PrepareMode } from './bench-state';
 
 interface Size {
   readonly width: number;
@@ -27,4 +30,17 @@ export function framing(
   const shown = shownCut(cut, stage, mode);
   const frame = shown === cut ? output : frameOf(shown.prepare, width, height);
   return { frame, output: { width: output.crop.width, height: output.crop.height } };
+}
+
+/** The view of another frame: what is seen stays in its place, or all of it is fitted again. */
+export function viewAfter(view: View, fitted: boolean, before: Frame, after: Frame): View {
+  const [from, to] = [before.crop, after.crop];
+  const isSame = same(from, to) && after.width === before.width && after.height === before.height;
+  if (isSame) return view;
+  if (fitted) return fit(to, view);
+  return {
+    ...view,
+    left: view.left + (to.x - from.x) * view.scale,
+    top: view.top + (to.y - from.y) * view.scale,
+  };
 }

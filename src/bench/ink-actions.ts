@@ -1,6 +1,6 @@
 import { READING, type ByInk, type Channel } from '../core/stages/clear/settings';
 import { MOST_COLORWAYS, type Colorway, type Ink } from '../core/stages/ink/settings';
-import type { ClearBy, StoreParts } from './bench-store';
+import type { ClearBy, StoreParts } from './bench-state';
 
 /** Specks below this area are dropped at first, in square pixels of the original. */
 const STARTING_SPECK = 12;

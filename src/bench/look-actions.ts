@@ -3,7 +3,7 @@ import type { Rect } from '../core/raster/raster';
 import type { View } from '../core/view/compose';
 import type { Magnified } from '../engine/protocol';
 import { api } from './api';
-import type { BenchState, Comparing, Shown, StoreParts } from './bench-store';
+import type { BenchState, Comparing, Shown, StoreParts } from './bench-state';
 import { centered, fit, panBy, pixelUnder, zoomAt } from './placement';
 
 /** Everything a person can do to see better: zoom, backings, ways of showing, comparing. */

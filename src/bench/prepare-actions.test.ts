@@ -6,7 +6,7 @@ import type { Prepare } from '../core/stages/prepare/settings';
 import { apply } from '../core/numeric/matrix3';
 import { frameOf } from '../core/stages/prepare/frame';
 import { framing, shownCut } from './framing';
-import type { StoreParts } from './bench-store';
+import type { StoreParts } from './bench-state';
 import { prepareActions, prepareRule } from './prepare-actions';
 import { stageActions } from './stage-actions';
 

@@ -4,7 +4,7 @@ import { degreesOf } from '../core/numeric/exact';
 import { cropAround } from '../core/stages/prepare/content';
 import { apply } from '../core/numeric/matrix3';
 import { frameOf, type Frame } from '../core/stages/prepare/frame';
-import type { PrepareMode, StoreParts } from './bench-store';
+import type { PrepareMode, StoreParts } from './bench-state';
 
 /** What changes where the picture lies, so that a crop must follow. */
 const GEOMETRY = ['corners', 'flip', 'turn', 'straightenDeg'] as const;

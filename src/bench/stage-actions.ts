@@ -1,6 +1,6 @@
 import type { Cut } from '../core/cut/schema';
 import type { StageKey } from '../core/stages/stages';
-import type { StoreParts } from './bench-store';
+import type { StoreParts } from './bench-state';
 
 /** What a stage makes of a change of its settings, where that is more than to take it over; null where it is refused. */
 export type ChangeRules = { readonly [K in StageKey]?: (patch: Partial<Cut[K]>) => Cut | null };

@@ -15,7 +15,8 @@ import { reported } from '../core/findings/report';
 import { runToEnd } from '../core/numeric/steps';
 import type { Raster } from '../core/raster/raster';
 import { proposeSteps } from '../core/proposal/propose';
-import { renderCut, type Cutout } from '../core/render';
+import { renderBoard } from '../core/board';
+import type { Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
 import { assertSomethingLeft } from '../core/stages/deliver/finish';
 import { deliveredDpi } from '../core/stages/deliver/print';
@@ -46,11 +47,10 @@ export async function cutCommand(
   const { original, dpi, name, notes } = await timed(timings, 'decode', () =>
     loadPicture(args.input, args.damaged),
   );
-  const cache: ReachCache = new Map();
-  const { cut, cutout, frame, check } = await timed(timings, 'clear', () => {
-    const scene = sceneOf(original);
-    const complete = completeCut(given, args, marks, scene, cache, said);
-    return answered({ cut: complete, ...renderCheckable(original, complete) }, args, original);
+  const { board, cut, cutout, check } = await timed(timings, 'clear', () => {
+    const source = { original, scene: sceneOf(original) };
+    const complete = completeCut(given, args, marks, source.scene, new Map(), said);
+    return answered(renderCheckable(source, complete), args);
   });
   assertSomethingLeft(cutout.alpha, name);
   await assertOwnFiles(args, cut.ink.colorways);
@@ -58,7 +58,7 @@ export async function cutCommand(
     { file: args.output, raster: cutout.raster },
     ...cut.ink.colorways.map((colorway) => ({
       file: colorwayFile(args.output, colorway),
-      raster: renderCut(original, inColorway(cut, colorway.name)).raster,
+      raster: runToEnd(renderBoard(board, inColorway(cut, colorway.name))).raster,
     })),
   ];
   await timed(timings, 'deliver', async () => {
@@ -71,7 +71,7 @@ export async function cutCommand(
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
   if (args.reportFile !== null) {
     const { findings: all, pockets } = await timed(timings, 'check', check);
-    const findings = openFindings(all, cut, bearingsOf(frame, original));
+    const findings = openFindings(all, cut, bearingsOf(board.frame, original));
     await writeJson(args.reportFile, {
       ...reportOf(cutout, timings),
       decision: confidenceOf(pockets),
@@ -81,20 +81,17 @@ export async function cutCommand(
   return { lines: said, notes };
 }
 
-type Rendered = Checkable & { readonly cut: Cut };
-
 /** What was rendered, with what was said of enclosed areas. Throws `not-sure` where that was asked for. */
-function answered(rendered: Rendered, { enclosed, sure }: CutArguments, original: Raster): Rendered {
-  const { cut, frame, check } = rendered;
+function answered(rendered: Checkable, { enclosed, sure }: CutArguments): Checkable {
+  const { board, cut, check } = rendered;
+  const bearings = bearingsOf(board.frame, board.original);
   if (enclosed === null && !sure) return rendered;
   const { pockets } = check();
-  if (enclosed === 'keep' || enclosed === 'clear') {
-    const changed = decidePockets(cut, pockets, bearingsOf(frame, original), enclosed === 'keep');
-    return { cut: changed, ...renderCheckable(original, changed) };
-  }
+  if (enclosed === 'keep' || enclosed === 'clear')
+    return renderCheckable(board, decidePockets(cut, pockets, bearings, enclosed === 'keep'), board);
   const open = pockets.filter((pocket) => !pocket.sure);
   if (open.length === 0) return rendered;
-  const { x, y } = bearingsOf(frame, original).toOriginal(open[0]!.at.x, open[0]!.at.y);
+  const { x, y } = bearings.toOriginal(open[0]!.at.x, open[0]!.at.y);
   const goes = open.filter((pocket) => pocket.goes).length;
   throw new KenosisError(
     'not-sure',

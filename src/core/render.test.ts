@@ -136,6 +136,73 @@ describe('renderPart', () => {
   });
 });
 
+describe('what is kept', () => {
+  /** A disc with a shine, a grain beside it and residue around it, so that every stage has something to do. */
+  const picture = paint(90, 70, (x, y) => {
+    const far = Math.hypot(x - 42, y - 36);
+    if (Math.hypot(x - 78, y - 12) < 2) return [120, 40, 40];
+    if (far < 20) return [60 + x, 90, 140 - y];
+    return far < 24 ? [200 + (x % 3), 190, 180] : [236, 233, 228];
+  });
+  const start = withEdge(cutWith(sample({ tolerance: 14 })));
+  const mends: Cut['touchUp']['mends'] = [
+    { mend: 'speck', x: 78, y: 12, reachPx: 6 },
+    { mend: 'residue', x: 42, y: 36, reachPx: 40, alpha: 20 },
+    { mend: 'halo', x: 42, y: 36, reachPx: 40, background: '#ece9e4' },
+  ];
+  const changes: readonly (readonly [string, (cut: Cut) => Cut])[] = [
+    ['another color', (cut) => ({ ...cut, ink: { ...cut.ink, color: '#1d2a6b' } })],
+    ['density', (cut) => ({ ...cut, ink: { ...cut.ink, density: 60 } })],
+    ['its own colors', (cut) => ({ ...cut, ink: { ...cut.ink, color: null } })],
+    ['mends', (cut) => ({ ...cut, touchUp: { on: true, mends } })],
+    ['fewer mends', (cut) => ({ ...cut, touchUp: { on: true, mends: mends.slice(0, 1) } })],
+    ['a softer edge', (cut) => ({ ...cut, edge: { ...cut.edge, softnessPx: 2.5 } })],
+    ['no edge', (cut) => ({ ...cut, edge: { ...cut.edge, on: false } })],
+    ['an edge', (cut) => ({ ...cut, edge: { ...cut.edge, on: true } })],
+    ['another tolerance', (cut) => withSample(cut, { tolerance: 20 })],
+    ['no ink', (cut) => ({ ...cut, ink: { ...cut.ink, on: false } })],
+    ['the first again', () => start],
+  ];
+  const withSample = (cut: Cut, change: Partial<Sample>): Cut => ({
+    ...cut,
+    clear: { ...cut.clear, samples: cut.clear.samples.map((one) => ({ ...one, ...change })) },
+  });
+
+  it.each([[Kept.of(picture)], [new Kept(90 * 70 * 4)], [new Kept(0)]])(
+    'makes no difference, whatever is changed one after another (case %#)',
+    (kept) => {
+      const scene = sceneOf(picture);
+      let cut = start;
+      for (const [, change] of [...changes, ...changes.toReversed(), ...changes]) {
+        cut = change(cut);
+        const fresh = runToEnd(renderScene(sceneOf(picture), cut, new Kept(0)));
+        const part = { x: 30, y: 20, width: 40, height: 31 };
+        const draft = renderPart(scene, cut, kept, part);
+        const found = runToEnd(renderScene(scene, cut, kept));
+        expect(Buffer.compare(found.raster.data, fresh.raster.data)).toBe(0);
+        expect(found.alpha).toEqual(fresh.alpha);
+        expect(found.alike).toEqual(fresh.alike);
+        expect(kept.bytes).toBeLessThanOrEqual(kept.mostBytes);
+        const after = renderPart(scene, cut, kept, part)!;
+        for (const one of draft ? [draft, after] : [after])
+          for (let y = 0; y < part.height; y++) {
+            const from = ((part.y + y) * 90 + part.x) * 4;
+            const row = one.data.subarray(y * part.width * 4, (y + 1) * part.width * 4);
+            expect(Buffer.compare(row, fresh.raster.data.subarray(from, from + part.width * 4))).toBe(0);
+          }
+      }
+    },
+  );
+
+  it('is the same picture when a cut comes back', () => {
+    const scene = sceneOf(picture);
+    const kept = Kept.of(picture);
+    const first = runToEnd(renderScene(scene, start, kept));
+    runToEnd(renderScene(scene, changes[0]![1](start), kept));
+    expect(runToEnd(renderScene(scene, start, kept)).raster).toBe(first.raster);
+  });
+});
+
 describe('specks', () => {
   /** Gray paper with grains and a line a pixel wide, all of a color a little beyond the tolerance. */
   const marked = paint(80, 60, (x, y) => {

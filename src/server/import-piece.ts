@@ -9,6 +9,7 @@ import { addPiece, findPieceByHash, setTrashed, type Piece } from '../storage/pi
 import type { House } from './house';
 import { pieceName } from './piece-name';
 import { readPicture } from './read-picture';
+import { thumbnailKey } from './thumbnail';
 
 export interface Imported {
   readonly piece: Piece;
@@ -55,9 +56,17 @@ async function settle(
     if (there.trashed) await setTrashed(house.database, [there.id], false);
     return { piece: { ...there, trashed: false }, known: true, healed };
   }
-  const { fresh, cut } = await readPicture(house, { path: incoming, name, sha256, damaged, signal });
-  await house.files.keep(incoming, 'originals', sha256);
-  return { ...(await addPiece(house.database, fresh, cut)), healed: false };
+  const thumbnailPath = await house.files.incomingPath();
+  try {
+    const seen = await readPicture(house, { path: incoming, name, sha256, damaged, thumbnailPath, signal });
+    await house.files.keep(incoming, 'originals', sha256);
+    const added = await addPiece(house.database, seen.fresh, seen.cut);
+    if (seen.pictured && !added.known)
+      await house.files.keep(thumbnailPath, 'thumbnails', thumbnailKey(added.piece, added.piece.revision));
+    return { ...added, healed: false };
+  } finally {
+    await house.files.drop(thumbnailPath);
+  }
 }
 
 /**

@@ -11,6 +11,8 @@ const FIRST_BACKING = 'checker';
 export interface ReadPicture {
   readonly fresh: NewPiece;
   readonly cut: Cut | null;
+  /** Whether the thumbnail was written that was asked for. */
+  readonly pictured: boolean;
 }
 
 /** Reads a picture file and looks at the picture. Throws the codes of `inspectPicture` and of the task `look`. */
@@ -21,20 +23,24 @@ export async function readPicture(
     name,
     sha256,
     damaged,
+    thumbnailPath = null,
     signal,
   }: {
     readonly path: string;
     readonly name: string;
     readonly sha256: string;
     readonly damaged: DamagePolicy;
+    /** Where to write a thumbnail of it with that cut. */
+    readonly thumbnailPath?: string | null;
     readonly signal?: AbortSignal | undefined;
   },
 ): Promise<ReadPicture> {
   const facts = await inspectPicture(path, name);
   const pixels = facts.width * facts.height;
-  const seen = await pool.run('look', { path, name, damaged }, { signal, pixels });
+  const seen = await pool.run('look', { path, name, damaged, thumbnailPath }, { signal, pixels });
   if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
-  const { width, height, reason, cut } = seen;
+  const { width, height, reason, cut, pictured } = seen;
   const notes = [...facts.notes, ...seen.notes];
-  return { fresh: { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason, notes }, cut };
+  const fresh = { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason, notes };
+  return { fresh, cut, pictured };
 }

@@ -12,8 +12,16 @@ interface Work {
 const inWork = new Map<string, Work>();
 
 /**
- * The path of a piece's thumbnail at one revision; made at the first request, shared by those that come meanwhile. It is
- * kept under the time the piece came in as well, so that one that was deleted and came again shows nothing of before.
+ * Under which name a piece's thumbnail is kept: with the time the piece came in, so that one that was deleted and came again
+ * shows nothing of before.
+ */
+export function thumbnailKey({ id, createdAt }: Piece, revision: number): string {
+  return `${id}-${Date.parse(createdAt).toString(16)}-${revision.toString(16)}`;
+}
+
+/**
+ * The path of a piece's thumbnail at one revision; made at the first request where the piece did not bring it along,
+ * shared by those that come meanwhile.
  */
 export async function thumbnailOf(
   house: House,
@@ -22,7 +30,7 @@ export async function thumbnailOf(
   signal?: AbortSignal,
 ): Promise<string> {
   const piece = await getPiece(house.database, pieceId);
-  const key = `${pieceId}-${Date.parse(piece.createdAt).toString(16)}-${revision.toString(16)}`;
+  const key = thumbnailKey(piece, revision);
   const kept = house.files.pathOf('thumbnails', key);
   if (await house.files.has('thumbnails', key)) return kept;
   const work = inWork.get(key) ?? begin(house, piece, revision, key);

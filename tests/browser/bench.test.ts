@@ -183,7 +183,7 @@ describe('the Bench', () => {
     await expect.poll(() => sheetColors(page, [[0.06, 0.35]])).toEqual(['#000000']);
     await page.keyboard.press('k');
     await expect.poll(() => sheetColors(page, [[0.06, 0.35]])).toEqual(['#ff00ff']);
-    await page.getByText(/1 sample, 8\d(\.\d)? %/).waitFor();
+    await page.getByText(/1 sample, 8\d(\.\d)?\s%/).waitFor();
   });
 
   it('shows the original as long as a key is held', async () => {

@@ -1,5 +1,5 @@
 import type { PieceFacts } from '../../src/bench/api';
-import type { BenchState, StoreParts } from '../../src/bench/bench-store';
+import type { BenchState, StoreParts } from '../../src/bench/bench-state';
 import { framing } from '../../src/bench/framing';
 import type { Cut } from '../../src/core/cut/schema';
 import type { BenchClient } from '../../src/engine/browser/bench-client';

@@ -1,7 +1,8 @@
 import type { Cut } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';
-import { reachMaps, renderPrepared, type Cutout } from '../render';
+import { boardSteps, placedOn, renderBoard, type Board } from '../board';
+import { reachMaps, type Cutout } from '../render';
 import {
   actingSamples,
   backdropOfSample,
@@ -9,10 +10,9 @@ import {
   hasColor,
   type ReachCache,
 } from '../stages/clear/clear';
-import { Kept } from '../stages/kept';
-import { sceneOf, type Scene } from '../stages/clear/scene';
+import type { Scene } from '../stages/clear/scene';
 import type { Frame } from '../stages/prepare/frame';
-import { prepareSteps } from '../stages/prepare/prepare';
+import { prepareKey, type Source } from '../stages/prepare/prepare';
 import { finishedOf, type Finding } from './finding';
 import { findFrameTouches } from './frame-touch';
 import { findHalo, LIKELY_BACKGROUNDS, type BackgroundAt } from './halo';
@@ -28,15 +28,11 @@ import { findSpecks } from './specks';
 import { findTolerances } from './tolerance';
 import { findTooAlike } from './too-alike';
 
-/** What the checks read of a cut that was rendered at full size. */
+/** What the checks read: a cut that was rendered at full size on a board. */
 export interface CheckInput {
-  readonly original: Raster;
-  /** The prepared picture at full size, and the cut with its places on it. */
-  readonly scene: Scene;
+  readonly board: Board;
+  /** With its places on the board. */
   readonly cut: Cut;
-  readonly frame: Frame;
-  /** The cutout's part of the scene. */
-  readonly window: Rect;
   readonly cutout: Cutout;
 }
 
@@ -49,11 +45,11 @@ export interface Checked {
 }
 
 /**
- * Runs every check on a full-size cutout, in steps. Reach maps are taken from and left in `kept`; those that only the
- * checks need are left in `spare`.
+ * Runs every check on a full-size cutout, in steps. Reach maps that only the checks need are taken from and left in `spare`.
  */
-export function* checkCut(input: CheckInput, kept: Kept, spare: ReachCache): Steps<Checked> {
-  const { scene, cut, window, cutout, original } = input;
+export function* checkCut(input: CheckInput, spare: ReachCache): Steps<Checked> {
+  const { cut, cutout } = input;
+  const { scene, window, original, kept } = input.board;
   const maps = yield* reachMaps(scene, cut, kept.maps);
   const samples = actingSamples(cut);
   const found: (Finding | null)[] = [
@@ -79,7 +75,8 @@ export function* checkCut(input: CheckInput, kept: Kept, spare: ReachCache): Ste
   return { findings: inOrder(found), pockets };
 }
 
-function* pixelFindings({ scene, cut, frame, window, cutout }: CheckInput): Steps<(Finding | null)[]> {
+function* pixelFindings({ board, cut, cutout }: CheckInput): Steps<(Finding | null)[]> {
+  const { scene, frame, window } = board;
   const finished = finishedOf(cutout.raster);
   yield { stage: 'check', done: 2, total: 4 };
   const meant = cut.clear.pockets
@@ -125,26 +122,24 @@ export function inOrder(found: readonly (Finding | null)[]): Finding[] {
     .sort((one, other) => ORDER[one.severity] - ORDER[other.severity]);
 }
 
-/** A cut rendered at full size, and the checks of it, to be run when they are wanted. */
+/** A cut that is rendered at full size on a board, and the checks of it, to be run when they are wanted. */
 export interface Checkable {
+  readonly board: Board;
+  readonly cut: Cut;
   readonly cutout: Cutout;
-  readonly frame: Frame;
   readonly check: () => Checked;
 }
 
-/** Renders a cut at full size, at once. */
-export function renderCheckable(original: Raster, cut: Cut): Checkable {
-  const prepared = runToEnd(prepareSteps({ original }, cut));
-  const { frame, window } = prepared;
-  const scene = sceneOf(prepared.raster);
-  const kept = new Kept(0);
-  const cutout = runToEnd(renderPrepared(scene, prepared, kept));
-  const input = { original, scene, cut: prepared.cut, frame, window, cutout };
-  return { cutout, frame, check: () => runToEnd(checkCut(input, kept, new Map())) };
+/** Renders a cut at full size, at once; on a board where there is one that the cut prepares the same. */
+export function renderCheckable(source: Source, cut: Cut, before?: Board): Checkable {
+  const board = before?.key === prepareKey(cut, source.original) ? before : runToEnd(boardSteps(source, cut));
+  const cutout = runToEnd(renderBoard(board, cut));
+  const input = { board, cut: placedOn(board, cut), cutout };
+  return { board, cut, cutout, check: () => runToEnd(checkCut(input, new Map())) };
 }
 
 /** Renders a cut at full size and runs every check on it, at once. */
 export function renderAndCheck(original: Raster, cut: Cut) {
-  const { cutout, frame, check } = renderCheckable(original, cut);
-  return { cutout, frame, checked: check() };
+  const { cutout, board, check } = renderCheckable({ original }, cut);
+  return { cutout, frame: board.frame, checked: check() };
 }

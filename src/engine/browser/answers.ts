@@ -7,7 +7,7 @@ import { reachMaps, renderPart } from '../../core/render';
 import { actingSamples, colorOfSample, hasColor } from '../../core/stages/clear/clear';
 import type { Layer } from '../../core/view/compose';
 import type { Answer } from '../protocol';
-import type { Board } from './board';
+import type { SizedBoard } from './board';
 import { layerAt } from './layers';
 
 /** Small pictures are made of at least so many pixels. */
@@ -26,7 +26,7 @@ const PALE = 128;
  * What a piece looks like with all of these areas kept, and with all of them cleared, small. `cut` is placed on the board,
  * the areas lie in pixels of the cutout.
  */
-export function* answerSteps(on: Board, cut: Cut, areas: readonly PocketPlace[]): Steps<Answers> {
+export function* answerSteps(on: SizedBoard, cut: Cut, areas: readonly PocketPlace[]): Steps<Answers> {
   const { x: left, y: top } = on.window;
   const bearings = {
     toOriginal: (x: number, y: number) => ({ x: x + left, y: y + top }),

@@ -21,7 +21,8 @@ import { contentOf } from '../../core/stages/prepare/content';
 import { findSheet, type SheetCorners } from '../../core/stages/prepare/sheet';
 import { findStraightening, type Straightening } from '../../core/stages/prepare/straighten';
 import { prepareKey, uncropped, type Source } from '../../core/stages/prepare/prepare';
-import { boardSteps, Drafts, placedOn, type Board, type Size } from './board';
+import { placedOn } from '../../core/board';
+import { Drafts, sizedBoardSteps, type Size, type SizedBoard } from './board';
 import { inkFactsOf } from './ink-facts';
 import {
   BLACK,
@@ -144,7 +145,7 @@ export function createBenchEngine(
   const original = createRaster(master.width, master.height, master.data);
   const source: Source = { original };
   const drafts = new Drafts(source);
-  let board: Board | null = null;
+  let board: SizedBoard | null = null;
   let wanted: ShowRequest | null = null;
   let unpainted = false;
   /** What drafts cost lately, in milliseconds a pixel. */
@@ -155,7 +156,7 @@ export function createBenchEngine(
   /** Whether progress was told of work that has not ended yet. */
   let progressing = false;
   let closed = false;
-  let boardJob: { key: string; steps: Steps<Board> } | null = null;
+  let boardJob: { key: string; steps: Steps<SizedBoard> } | null = null;
   let mapJob: { key: string; steps: Steps<ReachMap> } | null = null;
   let checkJob: { key: string; steps: Steps<Checked> } | null = null;
   let answerJob: { key: string; steps: Steps<Answers> } | null = null;
@@ -170,21 +171,21 @@ export function createBenchEngine(
   let toldCurves = '';
   const curveFacts = new WeakMap<ReachMap, CurveFacts>();
   const waiting: ((value: Finished) => void)[] = [];
-  const waitingBoard: ((value: Board) => void)[] = [];
+  const waitingBoard: ((value: SizedBoard) => void)[] = [];
 
   /** The board of a cut; null while its picture is not prepared yet. */
-  function boardOf(cut: Cut): Board | null {
+  function boardOf(cut: Cut): SizedBoard | null {
     const key = prepareKey(cut, original);
-    if (board?.key !== key && key === '') board = runToEnd(boardSteps(source, cut));
+    if (board?.key !== key && key === '') board = runToEnd(sizedBoardSteps(source, cut));
     return board?.key === key ? board : null;
   }
 
   /** The same, prepared now if need be. */
-  function boardNow(cut: Cut): Board {
-    return boardOf(cut) ?? (board = runToEnd(boardSteps(source, cut)));
+  function boardNow(cut: Cut): SizedBoard {
+    return boardOf(cut) ?? (board = runToEnd(sizedBoardSteps(source, cut)));
   }
 
-  function layerOf(request: ShowRequest, on: Board): { layer: Layer; exact: boolean } {
+  function layerOf(request: ShowRequest, on: SizedBoard): { layer: Layer; exact: boolean } {
     const { view, look } = request;
     const { sizes, window } = on;
     const whole = { wholeWidth: window.width, wholeHeight: window.height };
@@ -265,7 +266,7 @@ export function createBenchEngine(
   }
 
   /** What a layer of the result lacks of the prepared picture. */
-  function takenFrom({ sizes, window }: Board, layer: Layer): Layer {
+  function takenFrom({ sizes, window }: SizedBoard, layer: Layer): Layer {
     const { raster } = sizes[Math.min(sizes.length - 1, layer.reduction)]!.scene;
     const unit = 1 << layer.reduction;
     const at = (start: number, shift: number) => Math.round(start + shift / unit);
@@ -295,7 +296,7 @@ export function createBenchEngine(
   /** Hatches over what is certain at a size whose result is shown already. */
   function hatch(
     { cut, view, ground }: ShowRequest,
-    on: Board,
+    on: SizedBoard,
     reduction: number,
     out: Uint8ClampedArray,
   ): void {
@@ -311,7 +312,7 @@ export function createBenchEngine(
   /** Hatches over what the levels clip to full ink and to bare paper. */
   function hatchClipped(
     { cut, view, ground }: ShowRequest,
-    on: Board,
+    on: SizedBoard,
     reduction: number,
     out: Uint8ClampedArray,
   ): void {
@@ -323,7 +324,7 @@ export function createBenchEngine(
   }
 
   /** The layer of the result around a pixel at full size, or as near to it as can be made at once. */
-  function layerAround(on: Board, cut: Cut, view: View): Layer {
+  function layerAround(on: SizedBoard, cut: Cut, view: View): Layer {
     const { sizes, window } = on;
     const whole = { wholeWidth: window.width, wholeHeight: window.height };
     if (finished?.key === pixelKey(cut))
@@ -342,7 +343,7 @@ export function createBenchEngine(
     const on = boardOf(cut);
     if (!on) {
       const key = prepareKey(cut, original);
-      if (boardJob?.key !== key) boardJob = { key, steps: boardSteps(source, cut) };
+      if (boardJob?.key !== key) boardJob = { key, steps: sizedBoardSteps(source, cut) };
       mapJob = cutJob = checkJob = answerJob = null;
       return true;
     }
@@ -384,11 +385,9 @@ export function createBenchEngine(
   }
 
   /** All checks of a full-size cutout. */
-  function checkSteps(on: Board, placed: Cut, { cutout }: Finished): Steps<Checked> {
-    const { scene, kept } = on.sizes[0]!;
+  function checkSteps(on: SizedBoard, placed: Cut, { cutout }: Finished): Steps<Checked> {
     if (spare.size > (original.data.length > LARGE ? FEW_MAPS : SPARE_MAPS)) spare.clear();
-    const { frame, window } = on;
-    return checkCut({ original, scene, cut: placed, frame, window, cutout }, kept, spare);
+    return checkCut({ board: on, cut: placed, cutout }, spare);
   }
 
   function workOn(request: ShowRequest): void {
@@ -406,7 +405,7 @@ export function createBenchEngine(
       }
       if (job === boardJob) {
         boardJob = null;
-        board = next.value as Board;
+        board = next.value as SizedBoard;
         for (const done of waitingBoard.splice(0)) done(board);
         spare.clear();
         paint(request);
@@ -523,7 +522,7 @@ export function createBenchEngine(
   );
 
   /** Whether a pixel lies in what is shown. */
-  function isInside(on: Board, x: number, y: number): boolean {
+  function isInside(on: SizedBoard, x: number, y: number): boolean {
     return x >= 0 && y >= 0 && x < on.window.width && y < on.window.height;
   }
 
@@ -609,13 +608,13 @@ export function createBenchEngine(
   }
 
   /** The next prepared picture; its progress is told like that of all work ahead. */
-  function whenPrepared(): Promise<Board> {
+  function whenPrepared(): Promise<SizedBoard> {
     resting = false;
     wake();
-    return new Promise<Board>((resolve) => waitingBoard.push(resolve));
+    return new Promise<SizedBoard>((resolve) => waitingBoard.push(resolve));
   }
 
-  function viewPixel(on: Board, cut: Cut, x: number, y: number): Probe['result'] {
+  function viewPixel(on: SizedBoard, cut: Cut, x: number, y: number): Probe['result'] {
     const reduction = viewReductionOf(on);
     const { scene, kept } = on.sizes[reduction]!;
     const at = { x: x >> reduction, y: y >> reduction, width: 1, height: 1 };

@@ -1,51 +1,34 @@
+import { boardSteps, type Board } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
 import { halve, halvingsTo, reduceRect } from '../../core/raster/reduce';
-import { clipRect, wholeOf, type Raster, type Rect } from '../../core/raster/raster';
+import { clipRect, wholeOf, type Raster } from '../../core/raster/raster';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { Kept } from '../../core/stages/kept';
-import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
+import { halvedScene, type Scene } from '../../core/stages/clear/scene';
 import { frameOf, type Frame } from '../../core/stages/prepare/frame';
-import { framedCut } from '../../core/stages/prepare/framed-cut';
-import { developed, prepareKey, prepareSteps, type Source } from '../../core/stages/prepare/prepare';
+import { developed, type Source } from '../../core/stages/prepare/prepare';
 
 export interface Size {
   readonly scene: Scene;
   readonly kept: Kept;
 }
 
-/** A prepared picture at all its sizes: what the stages behind Prepare work on. */
-export interface Board {
-  readonly key: string;
-  readonly frame: Frame;
-  readonly work: Rect;
-  /** The crop within the work area. */
-  readonly window: Rect;
-  /** The work area at every number of halvings down to a small one. */
+/** A board at all its sizes. */
+export interface SizedBoard extends Board {
+  /** The work area at every number of halvings down to a small one, full size first. */
   readonly sizes: readonly Size[];
 }
 
-/** Makes the board of a cut at full size, in steps. */
-export function* boardSteps(source: Source, cut: Cut): Steps<Board> {
-  const { frame, work, window, raster } = yield* prepareSteps(source, cut);
-  return { key: prepareKey(cut, source.original), frame, work, window, sizes: sizesOf(raster) };
-}
-
-/** A cut with its places in pixels of a board's work area. */
-export function placedOn({ frame, work }: Board, cut: Cut): Cut {
-  return framedCut(cut, frame, work);
-}
-
-function sizeOf(scene: Scene): Size {
-  return { scene, kept: Kept.of(scene.raster) };
-}
-
-function sizesOf(raster: Raster): Size[] {
-  const sizes: Size[] = [sizeOf(sceneOf(raster))];
+/** Makes the board of a cut with all its sizes, in steps. */
+export function* sizedBoardSteps(source: Source, cut: Cut): Steps<SizedBoard> {
+  const board = yield* boardSteps(source, cut);
+  const sizes: Size[] = [board];
   for (;;) {
     const { scene } = sizes.at(-1)!;
     const { width, height } = scene.raster;
-    if (width * height <= 40_000 || width < 2 || height < 2) return sizes;
-    sizes.push(sizeOf(halvedScene(scene)));
+    if (width * height <= 40_000 || width < 2 || height < 2) return { ...board, sizes };
+    const half = halvedScene(scene);
+    sizes.push({ scene: half, kept: Kept.of(half.raster) });
   }
 }
 

@@ -5,7 +5,7 @@ import { readInk, type ChannelReading } from '../../core/stages/clear/by-ink/poi
 import { CHANNELS, histogramOf, READINGS } from '../../core/stages/clear/by-ink/reading';
 import type { Channel } from '../../core/stages/clear/settings';
 import type { ChannelFacts, InkFacts } from '../protocol';
-import type { Board } from './board';
+import type { SizedBoard } from './board';
 
 /** Pixels that are read at full size. */
 const READ_PIXELS = 700_000;
@@ -14,7 +14,7 @@ const READ_PIXELS = 700_000;
 const PICTURE = { width: 84, height: 44 };
 
 /** What a board's picture shows of ink in every channel. */
-export function inkFactsOf({ sizes }: Board): InkFacts {
+export function inkFactsOf({ sizes }: SizedBoard): InkFacts {
   const rows = someRows(sizes[0]!.scene.raster);
   const reading = readInk([rows]);
   const small = sizes.at(-1)!.scene.raster;

@@ -3,7 +3,7 @@ import { clipRect, createRaster, type Raster, type Rect } from '../../core/raste
 import type { Cutout } from '../../core/render';
 import type { Scene } from '../../core/stages/clear/scene';
 import { visiblePart, type Layer, type View } from '../../core/view/compose';
-import type { Board } from './board';
+import type { SizedBoard } from './board';
 
 /** A full-size cutout of a cut, by its key. */
 export interface Finished {
@@ -20,13 +20,13 @@ const DRAFT = 0.3;
 const VIEW_PIXELS = 1_500_000;
 
 /** The view as it lies on a board's work area, of which the crop is a part. */
-export function viewOn({ window }: Board, view: View): View {
+export function viewOn({ window }: SizedBoard, view: View): View {
   return { ...view, left: view.left - window.x * view.scale, top: view.top - window.y * view.scale };
 }
 
 /** A raster of a board's work area at a reduction, its pixel (0, 0) lying at `at` of it, as a layer of the crop. */
 export function layerAt(
-  { window }: Board,
+  { window }: SizedBoard,
   raster: Raster,
   at: { x: number; y: number },
   reduction: number,
@@ -42,7 +42,7 @@ export function layerAt(
   };
 }
 
-export function viewReductionOf({ sizes }: Board): number {
+export function viewReductionOf({ sizes }: SizedBoard): number {
   const { width, height } = sizes[0]!.scene.raster;
   return Math.min(sizes.length - 1, halvingsTo(VIEW_PIXELS, width, height));
 }

@@ -5,11 +5,11 @@ import { reachMaps, renderStages } from '../../core/render';
 import { STAGES } from '../../core/stages/stages';
 import type { Layer } from '../../core/view/compose';
 import type { StagePicture } from '../protocol';
-import type { Board } from './board';
+import type { SizedBoard } from './board';
 import { layerAt } from './layers';
 
 /** What a piece looks like after each stage but the last, small. `cut` is placed on the board. */
-export function stageLayers(on: Board, cut: Cut): Partial<Record<StagePicture, Layer>> {
+export function stageLayers(on: SizedBoard, cut: Cut): Partial<Record<StagePicture, Layer>> {
   const reduction = on.sizes.length - 1;
   const { scene, kept } = on.sizes[reduction]!;
   runToEnd(reachMaps(scene, cut, kept.maps));

@@ -1,5 +1,5 @@
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
-import { check, deliver, look, thumbnail, type Task } from './tasks';
+import { check, deliver, look, ready, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -11,6 +11,8 @@ export default async function work(task: Task) {
         return { result: await check(task.input) };
       case 'thumbnail':
         return { result: await thumbnail(task.input) };
+      case 'ready':
+        return { result: await ready(task.input) };
       case 'look':
         return { result: await look(task.input) };
     }

@@ -18,7 +18,11 @@ afterAll(async () => {
 });
 
 const look = (name: string, signal?: AbortSignal) =>
-  pool.run('look', { path: `demo/pictures/${name}`, name, damaged: 'refuse' }, { signal, pixels: 1e6 });
+  pool.run(
+    'look',
+    { path: `demo/pictures/${name}`, name, damaged: 'refuse', thumbnailPath: null },
+    { signal, pixels: 1e6 },
+  );
 
 it('goes on with what waits after all that ran was ended', async () => {
   // Threads that run already begin at once.

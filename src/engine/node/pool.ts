@@ -1,15 +1,19 @@
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
+import PQueue from 'p-queue';
 import { Piscina } from 'piscina';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type { check, deliver, look, Task, thumbnail } from './tasks';
+import type { check, deliver, look, ready, Task, thumbnail } from './tasks';
 
 interface Results {
   check: Awaited<ReturnType<typeof check>>;
   deliver: Awaited<ReturnType<typeof deliver>>;
   thumbnail: Awaited<ReturnType<typeof thumbnail>>;
   look: Awaited<ReturnType<typeof look>>;
+  ready: Awaited<ReturnType<typeof ready>>;
 }
+
+type InputOf<K extends Task['kind']> = Extract<Task, { kind: K }>['input'];
 
 type Answer<K extends Task['kind']> =
   | { readonly result: Results[K] }
@@ -30,11 +34,7 @@ export interface TaskBounds {
 /** Worker threads that run the core for the server. */
 export interface CorePool {
   /** Throws what the task throws, `aborted` where its signal ended it, and `too-slow` past `timeLimitMs`. */
-  run<K extends Task['kind']>(
-    kind: K,
-    input: Extract<Task, { kind: K }>['input'],
-    bounds: TaskBounds,
-  ): Promise<Results[K]>;
+  run<K extends Task['kind']>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<Results[K]>;
   close(): Promise<void>;
 }
 
@@ -46,43 +46,109 @@ export function timeLimitMs(pixels: number): number {
   return LEAST_LIMIT_MS + (pixels / 1e6) * LIMIT_MS_PER_MEGAPIXEL;
 }
 
-/** Starts the pool. The workers' bundle is `dist/core-worker.mjs` below the folder the process runs in. */
+/** What somebody waits for goes first; checks, for which nobody does, last. */
+const PRIORITIES: Readonly<Record<Task['kind'], number>> = {
+  deliver: 4,
+  look: 3,
+  ready: 2,
+  thumbnail: 1,
+  check: 0,
+};
+
+/** A thread, and the picture it has open. */
+interface Lane {
+  readonly piscina: Piscina;
+  path: string | null;
+  /** Ends with what it does now; null where it is free. */
+  working: Promise<unknown> | null;
+}
+
+/**
+ * Starts the pool: threads that each have their own queue of one, so that a task goes where its picture is open. The workers'
+ * bundle is `dist/core-worker.mjs` below the folder the process runs in.
+ */
 export function createCorePool(threads: number): CorePool {
-  const piscina = new Piscina({
+  const queue = new PQueue({ concurrency: threads });
+  const lanes = Array.from({ length: threads }, (): Lane => ({
+    piscina: oneThread(),
+    path: null,
+    working: null,
+  }));
+
+  /** A free thread, the one that has the picture open where there is one. There are as many as tasks at a time. */
+  function freeLane(path: string): Lane {
+    const free = lanes.filter(({ working }) => working === null);
+    const lane = free.find((one) => one.path === path) ?? free.find((one) => one.path === null) ?? free[0]!;
+    lane.path = path;
+    return lane;
+  }
+
+  async function perform<K extends Task['kind']>(
+    kind: K,
+    input: InputOf<K>,
+    bounds: TaskBounds,
+  ): Promise<Results[K]> {
+    const path = pathOf(input);
+    // What is being made ready for a delivery is waited for.
+    if (kind === 'deliver') await lanes.find((one) => one.path === path && one.working !== null)?.working;
+    const lane = freeLane(path);
+    const result = within(lane.piscina, { kind, input }, bounds);
+    lane.working = result.then(
+      () => (lane.working = null),
+      () => (lane.working = null),
+    );
+    return result as Promise<Results[K]>;
+  }
+
+  return {
+    run<K extends Task['kind']>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<Results[K]> {
+      return queue.add(() => perform(kind, input, bounds), { priority: PRIORITIES[kind] });
+    },
+    async close() {
+      await Promise.all(lanes.map(({ piscina }) => piscina.destroy()));
+    },
+  };
+}
+
+function oneThread(): Piscina {
+  return new Piscina({
     filename: pathToFileURL(path.join(process.cwd(), 'dist', 'core-worker.mjs')).href,
     // An aborted task ends its thread; with none left, and none that must be there, what waits would wait for good.
     minThreads: 1,
-    maxThreads: threads,
-    idleTimeout: 20_000,
+    maxThreads: 1,
     concurrentTasksPerWorker: 1,
   });
-  return {
-    async run(kind, input, { signal, pixels }) {
-      const clock = new AbortController();
-      const begun = Date.now();
-      const limit = timeLimitMs(pixels);
-      const timer = setTimeout(() => clock.abort(), limit);
-      try {
-        const signals = signal ? [signal, clock.signal] : [clock.signal];
-        const answer = (await piscina.run({ kind, input }, { signal: AbortSignal.any(signals) })) as Answer<
-          typeof kind
-        >;
-        if (!('refused' in answer)) return answer.result;
-        const { code, message, wayOut } = answer.refused;
-        throw new KenosisError(code, message, { wayOut });
-      } catch (error) {
-        if (signal?.aborted)
-          throw new KenosisError('aborted', 'It was cancelled. Nothing was changed.', { cause: error });
-        if (!clock.signal.aborted) throw error;
-        throw new KenosisError(
-          'too-slow',
-          `It was not done after ${Math.round((Date.now() - begun) / 1000)} s and was ended. Nothing was changed. Try it with a smaller picture or fewer strokes.`,
-          { cause: error },
-        );
-      } finally {
-        clearTimeout(timer);
-      }
-    },
-    close: () => piscina.destroy(),
-  };
+}
+
+/** Runs a task within its bounds. */
+async function within(
+  piscina: Piscina,
+  task: { readonly kind: Task['kind']; readonly input: Task['input'] },
+  { signal, pixels }: TaskBounds,
+): Promise<Results[Task['kind']]> {
+  const clock = new AbortController();
+  const begun = Date.now();
+  const timer = setTimeout(() => clock.abort(), timeLimitMs(pixels));
+  try {
+    const signals = signal ? [signal, clock.signal] : [clock.signal];
+    const answer = (await piscina.run(task, { signal: AbortSignal.any(signals) })) as Answer<Task['kind']>;
+    if (!('refused' in answer)) return answer.result;
+    const { code, message, wayOut } = answer.refused;
+    throw new KenosisError(code, message, { wayOut });
+  } catch (error) {
+    if (signal?.aborted)
+      throw new KenosisError('aborted', 'It was cancelled. Nothing was changed.', { cause: error });
+    if (!clock.signal.aborted) throw error;
+    throw new KenosisError(
+      'too-slow',
+      `It was not done after ${Math.round((Date.now() - begun) / 1000)} s and was ended. Nothing was changed. Try it with a smaller picture or fewer strokes.`,
+      { cause: error },
+    );
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+function pathOf(input: Task['input']): string {
+  return 'originalPath' in input ? input.originalPath : input.path;
 }

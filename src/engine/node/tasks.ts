@@ -1,43 +1,44 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import sharp from 'sharp';
-import { decodeMaster, decodePicture, type DamagePolicy } from '../../codec/decode';
+import { decodePicture, type DamagePolicy } from '../../codec/decode';
 import { verifyPng, writePng } from '../../codec/png';
-import { parseCut } from '../../core/cut/parse';
+import { boardSteps, placedOn, renderBoard, type Board } from '../../core/board';
+import { parseCut, untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
-import { halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { bearingsOf } from '../../core/findings/bearings';
-import { renderAndCheck } from '../../core/findings/check-cut';
+import { renderCheckable } from '../../core/findings/check-cut';
 import { openFindings } from '../../core/findings/fixes';
-import { deliveredDpi } from '../../core/stages/deliver/print';
-import { propose } from '../../core/proposal/propose';
-import { clipRect } from '../../core/raster/raster';
-import { renderCut, renderPrepared } from '../../core/render';
 import { runToEnd } from '../../core/numeric/steps';
-import { halvedScene, sceneOf } from '../../core/stages/clear/scene';
+import { proposeSteps } from '../../core/proposal/propose';
+import { clipRect } from '../../core/raster/raster';
+import { halvingsTo, reduceRect } from '../../core/raster/reduce';
+import { renderPrepared } from '../../core/render';
+import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
+import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
+import { deliveredDpi } from '../../core/stages/deliver/print';
 import { Kept } from '../../core/stages/kept';
 import { frameOf } from '../../core/stages/prepare/frame';
-import { prepareSteps } from '../../core/stages/prepare/prepare';
-import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import { hashFile } from './hash-file';
+import { OpenPicture } from './open-picture';
 
 /** What the worker threads can be asked to do; each is one function below. */
 export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
-  | { readonly kind: 'check'; readonly input: Omit<ThumbnailInput, 'outPath'> }
+  | { readonly kind: 'check'; readonly input: PieceInput }
+  | { readonly kind: 'ready'; readonly input: PieceInput }
   | { readonly kind: 'look'; readonly input: LookInput };
 
 export interface LookInput {
   readonly path: string;
   readonly name: string;
   readonly damaged: DamagePolicy;
+  /** Where to write the thumbnail of the cut that is proposed; null for none. */
+  readonly thumbnailPath: string | null;
 }
 
-export interface DeliverInput {
-  readonly originalPath: string;
-  readonly originalName: string;
-  readonly cut: Cut;
+export interface DeliverInput extends PieceInput {
   readonly dpi: number | null;
   readonly outPath: string;
 }
@@ -54,17 +55,23 @@ export interface DeliverResult {
   readonly alpha: AlphaCounts;
 }
 
-export interface ThumbnailInput {
+/** A piece with one of its cuts. */
+export interface PieceInput {
   readonly originalPath: string;
   readonly originalName: string;
   readonly cut: Cut;
+}
+
+export interface ThumbnailInput extends PieceInput {
   readonly outPath: string;
 }
 
+const picture = new OpenPicture();
+
 /** Renders a cut at full size, writes it as PNG to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
-  const original = await decodeMaster(input.originalPath, input.originalName);
-  const cutout = renderCut(original, input.cut);
+  const board = await picture.board(input.originalPath, input.originalName, input.cut);
+  const cutout = runToEnd(renderBoard(board, input.cut));
   assertSomethingLeft(cutout.alpha, input.originalName);
   const dpi = deliveredDpi(input.cut, cutout.raster.width, input.dpi);
   await writePng(cutout.raster, dpi, input.outPath);
@@ -84,18 +91,34 @@ const THUMBNAIL_PIXELS = 512;
 
 /** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
 export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
-  const original = await decodeMaster(input.originalPath, input.originalName);
-  const { raster, window, cut } = runToEnd(prepareSteps({ original }, input.cut));
+  const board = await picture.board(input.originalPath, input.originalName, input.cut);
+  await writeThumbnail(board, input.cut, input.outPath);
+  return { ready: true };
+}
+
+/** Small where the full size is not there yet. */
+async function writeThumbnail(board: Board, cut: Cut, outPath: string): Promise<void> {
+  const { scene: whole, window } = board;
   const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, window.width, window.height);
-  const scene = halvedScene(sceneOf(raster), reduction);
+  const scene = halvedScene(whole, reduction);
   const part = clipRect(reduceRect(window, reduction), scene.raster.width, scene.raster.height);
-  const cutout = runToEnd(renderPrepared(scene, { cut, window: part }, new Kept(0)));
-  const { width, height, data } = cutout.raster;
+  const small = { cut: placedOn(board, cut), window: part };
+  const { width, height, data } = runToEnd(renderPrepared(scene, small, new Kept(0))).raster;
   await sharp(data, { raw: { width, height, channels: 4 } })
     .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })
     .webp({ quality: 88, alphaQuality: 95 })
-    .toFile(input.outPath);
-  await syncFile(input.outPath);
+    .toFile(outPath);
+  await syncFile(outPath);
+}
+
+/** Renders a cut at full size and keeps it, for a delivery that is likely to follow. */
+export async function ready({
+  originalPath,
+  originalName,
+  cut,
+}: PieceInput): Promise<{ readonly ready: true }> {
+  const board = await picture.board(originalPath, originalName, cut);
+  runToEnd(renderBoard(board, cut));
   return { ready: true };
 }
 
@@ -104,27 +127,44 @@ export async function check({
   originalPath,
   originalName,
   cut,
-}: Omit<ThumbnailInput, 'outPath'>): Promise<{ readonly counts: Readonly<Record<string, number>> }> {
-  const original = await decodeMaster(originalPath, originalName);
-  const { checked, frame } = renderAndCheck(original, cut);
-  const open = openFindings(checked.findings, cut, bearingsOf(frame, original));
+}: PieceInput): Promise<{ readonly counts: Readonly<Record<string, number>> }> {
+  const board = await picture.board(originalPath, originalName, cut);
+  const { check: findings } = renderCheckable(board, cut, board);
+  const open = openFindings(findings().findings, cut, bearingsOf(board.frame, board.original));
   return { counts: Object.fromEntries(open.map(({ kind, count }) => [kind, count])) };
 }
 
 /**
- * Decodes a picture, which proves that it can be, and proposes a first cut for it. Throws `damaged-picture`. A proposal
- * that fails is no reason to refuse the picture: it comes without one, and `trouble` says why, for the log.
+ * Decodes a picture, which proves that it can be, proposes a first cut for it, and writes its thumbnail while it is in
+ * memory. Throws `damaged-picture`. A proposal that fails is no reason to refuse the picture: it comes without one, and
+ * `trouble` says why, for the log; a thumbnail that fails is made again when it is asked for.
  */
 export async function look(input: LookInput) {
   const { raster, notes } = await decodePicture(input.path, input.name, input.damaged);
   const { width, height } = raster;
+  const scene = sceneOf(raster);
+  const proposal = proposalFor(scene);
+  let pictured = false;
+  if (input.thumbnailPath !== null) {
+    const cut = proposal.cut ?? untouchedCut();
+    const board = runToEnd(boardSteps({ original: raster, scene }, cut));
+    await writeThumbnail(board, cut, input.thumbnailPath).then(
+      () => (pictured = true),
+      () => undefined,
+    );
+  }
+  return { width, height, notes, ...proposal, pictured };
+}
+
+function proposalFor(scene: Scene) {
+  const { width, height } = scene.original;
   try {
-    const { cut, reason } = propose(raster, { crop: true, straighten: true });
+    const { cut, reason } = runToEnd(proposeSteps(scene, { crop: true, straighten: true }));
     if (cut) assertUsable(cut, width, height);
-    return { width, height, notes, cut, reason, trouble: null };
+    return { cut, reason, trouble: null };
   } catch (error) {
     const reason = 'No first cut could be proposed for it: click the background to place a sample.';
-    return { width, height, notes, cut: null, reason, trouble: (error as Error).stack ?? String(error) };
+    return { cut: null, reason, trouble: (error as Error).stack ?? String(error) };
   }
 }
 

@@ -118,7 +118,9 @@ function PrintSize() {
         label="Print size"
         checked={print !== null}
         onChange={({ currentTarget }) =>
-          actions.setPrint(currentTarget.checked ? { widthMm: first, leastDpi: FIRST_DPI } : null)
+          actions.change('deliver', {
+            print: currentTarget.checked ? { widthMm: first, leastDpi: FIRST_DPI } : null,
+          })
         }
       />
       {print && (
@@ -130,7 +132,7 @@ function PrintSize() {
             min={PRINT_MM.min}
             max={PRINT_MM.max}
             decimalScale={1}
-            onCommit={(widthMm) => actions.setPrint({ ...print, widthMm })}
+            onCommit={(widthMm) => actions.change('deliver', { print: { ...print, widthMm } })}
           />
           <NumberField
             label="At least"
@@ -139,7 +141,7 @@ function PrintSize() {
             min={PRINT_DPI.min}
             max={PRINT_DPI.max}
             decimalScale={0}
-            onCommit={(leastDpi) => actions.setPrint({ ...print, leastDpi })}
+            onCommit={(leastDpi) => actions.change('deliver', { print: { ...print, leastDpi } })}
           />
         </div>
       )}
@@ -157,7 +159,7 @@ function FileName({ onError }: { readonly onError: (message: string | null) => v
   const save = () => {
     if (typed === null || error) return;
     const name = checkFileName(typed);
-    actions.setFileName(name === proposed ? null : name);
+    actions.change('deliver', { fileName: name === proposed ? null : name });
     setTyped(null);
   };
   return (

@@ -1,7 +1,7 @@
 import { EDGE, MOST_STROKES } from '../../core/stages/edge/settings';
 import { StageField } from './StageField';
 import { SegmentedControl, Switch, UnstyledButton } from '@mantine/core';
-import type { EdgeMode, Shown } from '../../bench/bench-store';
+import type { EdgeMode, Shown } from '../../bench/bench-state';
 import { BRUSH_PX } from '../../core/stages/shapes';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';

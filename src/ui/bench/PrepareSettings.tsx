@@ -2,7 +2,7 @@ import { PREPARE } from '../../core/stages/prepare/settings';
 import { StageField } from './StageField';
 import { ActionIcon, Button, SegmentedControl, Switch, Tooltip } from '@mantine/core';
 import { IconFlipHorizontal, IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
-import type { PrepareMode } from '../../bench/bench-store';
+import type { PrepareMode } from '../../bench/bench-state';
 import { type Crop } from '../../core/stages/prepare/settings';
 import { formatMm } from '../format';
 import { useBench, useBenchActions } from './bench-context';

@@ -3,6 +3,7 @@
 import { Button, useComputedColorScheme } from '@mantine/core';
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
+import { toolOf } from '../../bench/pointer-tools';
 import { useBench, useBenchStore } from './bench-context';
 import classes from './bench.module.css';
 import { Loupe } from './Loupe';
@@ -23,28 +24,19 @@ export function Sheet() {
   const density = useSheetCanvas(area);
   const { panning } = useSheetGestures(area, density);
   const crosshair = useCrosshair(density);
-  const clickMode = useBench((state) => state.clickMode);
   useFocusOnFinding(area);
   const failure = useBench((state) => state.failure);
   const opened = useBench((state) => state.opened);
-  const paints = useBench((state) => state.stage === 'edge' && state.edgeMode === 'paint');
-  const samples = useBench(
-    (state) => state.stage === 'clear' && state.clearBy === 'color' && clickMode !== 'move',
-  );
-  const prepares = useBench(
-    (state) => state.stage === 'prepare' && (state.prepareMode === 'crop' || state.prepareMode === 'line'),
-  );
-  const marks = useBench((state) => state.stage === 'clear' && state.clearBy === 'marks');
-  const movable = panning || !(paints || prepares || samples || marks);
+  const tool = useBenchStore().tools[useBench(toolOf)];
   return (
     <section className={classes.sheet} aria-label="Sheet">
       <div
         ref={area}
         className={classes.area}
-        data-cursor={movable ? 'grab' : 'cross'}
+        data-cursor={panning ? 'grab' : tool.cursor}
         tabIndex={0}
         role="application"
-        aria-label={`Sheet. Arrow keys move the crosshair${enter(samples, paints, marks)}.`}
+        aria-label={`Sheet. Arrow keys move the crosshair${tool.enter === null ? '' : `, Enter ${tool.enter}`}.`}
         {...crosshair.handlers}
       />
       {!opened && !failure && <p className={classes.opening}>Loading the picture</p>}
@@ -73,13 +65,6 @@ function useFocusOnFinding(area: React.RefObject<HTMLDivElement | null>): void {
     const inMargin = document.activeElement?.closest('[aria-label="Findings"]');
     if (at && !inMargin) area.current?.focus({ preventScroll: true });
   }, [area, at]);
-}
-
-/** What the Enter key does on the sheet, in words. */
-function enter(samples: boolean, paints: boolean, marks: boolean): string {
-  if (marks) return ', Enter marks what stays or goes';
-  if (paints) return ', Enter paints fine detail';
-  return samples ? ', Enter places a sample' : '';
 }
 
 function Failure({ message }: { readonly message: string }) {

@@ -36,9 +36,9 @@ function Dotted({ strokes, density }: MarkedProps) {
 /** What was marked: an outline with a dot at its start around what stays, hatching with a bar at its start over what goes. */
 export function MarkStrokes({ density }: { readonly density: number }) {
   const saved = useBench((state) => state.cut.clear.marks);
-  const marking = useBench((state) => state.marking);
+  const led = useBench((state) => state.led);
   const markGoes = useBench((state) => state.markGoes);
-  const marks = marking ? [...saved, marking] : saved;
+  const marks = led && 'goes' in led ? [...saved, led] : saved;
   return (
     <svg className={classes.strokes} aria-hidden="true">
       <Hatched strokes={marks.filter(({ goes }) => goes)} density={density} />

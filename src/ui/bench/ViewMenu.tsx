@@ -1,6 +1,6 @@
 import { Button, Popover, UnstyledButton } from '@mantine/core';
 import { IconCheck } from '@tabler/icons-react';
-import type { Comparing, Shown } from '../../bench/bench-store';
+import type { Comparing, Shown } from '../../bench/bench-state';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
-import type { BenchState, BenchStore } from '../../bench/bench-store';
+import type { BenchState } from '../../bench/bench-state';
+import type { BenchStore } from '../../bench/bench-store';
 
 export const BenchContext = createContext<BenchStore | null>(null);
 

@@ -1,4 +1,5 @@
 import { useState, type KeyboardEvent } from 'react';
+import { toolOf } from '../../bench/pointer-tools';
 import { useBench, useBenchStore } from './bench-context';
 
 const STEPS: Record<string, readonly [number, number]> = {
@@ -10,7 +11,7 @@ const STEPS: Record<string, readonly [number, number]> = {
 
 /** Placing a sample without a pointer: arrow keys move a crosshair over the original's pixels, Enter clicks there. */
 export function useCrosshair(density: number) {
-  const { actions, store } = useBenchStore();
+  const { actions, store, tools } = useBenchStore();
   const view = useBench((state) => state.view);
   const [pixel, setPixel] = useState<{ x: number; y: number } | null>(null);
 
@@ -43,7 +44,8 @@ export function useCrosshair(density: number) {
       }
       setPixel({ x: start.x, y: start.y });
       const { scale, left, top } = view;
-      void actions.click((start.x + 0.5) * scale + left, (start.y + 0.5) * scale + top, event.shiftKey);
+      const at = { x: (start.x + 0.5) * scale + left, y: (start.y + 0.5) * scale + top };
+      tools[toolOf(store.getState())].click(at, event.shiftKey);
     }
   };
   const onBlur = () => setPixel(null);

@@ -1,30 +1,23 @@
 import { useGesture } from '@use-gesture/react';
 import { useEffect, useState, type RefObject } from 'react';
+import { toolOf } from '../../bench/pointer-tools';
 import { useBench, useBenchStore } from './bench-context';
 
 /** How much one wheel notch zooms. */
 const WHEEL_ZOOM = 1.0016;
 
 /**
- * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, a
- * click or a drag takes a sample while Clear is open paints while Edge's brush is chosen, and marks while Clear goes by marks. `panning` is true while the space key is held.
+ * Wheel zooms at the pointer, two fingers on a trackpad pan, pinch zooms, space or middle button drags the sheet, and a click
+ * or a drag is the tool's in hand. `panning` is true while the space key is held.
  */
 export function useSheetGestures(
   area: RefObject<HTMLDivElement | null>,
   density: number,
 ): { readonly panning: boolean } {
-  const { actions, store } = useBenchStore();
+  const { actions, store, tools } = useBenchStore();
   const panning = useSpaceHeld();
-  const clickMode = useBench((state) => state.clickMode);
-  const stage = useBench((state) => state.stage);
-  const edgeMode = useBench((state) => state.edgeMode);
-  const paints = stage === 'edge' && edgeMode === 'paint';
-  const prepareMode = useBench((state) => state.prepareMode);
-  const clearBy = useBench((state) => state.clearBy);
-  const prepares = stage === 'prepare' && (prepareMode === 'crop' || prepareMode === 'line');
-  const samples = stage === 'clear' && clearBy === 'color' && clickMode !== 'move';
-  const marks = stage === 'clear' && clearBy === 'marks';
-  const clickPans = panning || !(paints || prepares || samples || marks);
+  const tool = tools[useBench(toolOf)];
+  const clickPans = panning || tool.drag === null;
 
   const onSheet = (clientX: number, clientY: number) => {
     const box = area.current!.getBoundingClientRect();
@@ -66,23 +59,11 @@ export function useSheetGestures(
         const { x, y } = onSheet(pointer.clientX, pointer.clientY);
         const pans = (memo as boolean | undefined) ?? (buttons === 4 || clickPans);
         if (tap) {
-          if (!pans && pointer.button === 0) void actions.click(x, y, pointer.shiftKey);
+          if (!pans && pointer.button === 0) tool.click({ x, y }, pointer.shiftKey);
         } else if (pans) {
           actions.pan(dx * density, dy * density);
-        } else if (paints) {
-          if (first) actions.paintFrom(...placeOf(onSheet(...initial)));
-          actions.paintOn(x, y);
-          if (last) actions.paintEnd();
-        } else if (marks) {
-          if (first) actions.markFrom(...placeOf(onSheet(...initial)));
-          actions.markOn(x, y);
-          if (last) actions.markEnd();
-        } else if (prepares) {
-          const start = onSheet(...initial);
-          actions.dragPrepare(start.x, start.y, x, y, last);
         } else {
-          const start = onSheet(...initial);
-          void actions.dragStretch(start.x, start.y, x, y, pointer.shiftKey, last);
+          tool.drag?.(onSheet(...initial), { x, y }, { first, last, shift: pointer.shiftKey });
         }
         return pans;
       },
@@ -98,10 +79,6 @@ export function useSheetGestures(
     },
   );
   return { panning };
-}
-
-function placeOf({ x, y }: { readonly x: number; readonly y: number }): [number, number] {
-  return [x, y];
 }
 
 /** A mouse's wheel turns in whole notches of one axis; two fingers on a trackpad do not. */

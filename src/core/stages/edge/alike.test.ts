@@ -2,7 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { paint } from '../../../../tests/make/pictures';
 import { newSample } from '../../cut/new-sample';
 import { untouchedCut } from '../../cut/parse';
-import { renderCut } from '../../render';
+import { runToEnd } from '../../numeric/steps';
+import { wholeOf } from '../../raster/raster';
+import { reachMaps, renderCut, renderPart, renderScene } from '../../render';
+import { sceneOf } from '../clear/scene';
+import { Kept } from '../kept';
 import { Alike } from './alike';
 
 describe('Alike', () => {
@@ -55,6 +59,23 @@ describe('an edge whose two sides are too alike', () => {
     const { alike } = renderCut(wide, cut);
     expect(alike.length).toBeGreaterThan(0);
     expect(renderCut(wide, shaped).alike).toEqual(alike);
+  });
+
+  it('is told of where drafts have drawn the edge before', () => {
+    const picture = paint(120, 120, (x, y) =>
+      Math.hypot(x - 60, y - 60) > 40 ? [200, 200, 200] : [192, 192, 192],
+    );
+    const inked = { ...cut, ink: { ...cut.ink, color: '#1d2a6b' } };
+    const scene = sceneOf(picture);
+    const kept = Kept.of(picture);
+    runToEnd(reachMaps(scene, inked, kept.maps));
+    expect(renderPart(scene, inked, kept, wholeOf(picture))).not.toBeNull();
+    const { alike } = runToEnd(renderScene(scene, inked, kept));
+    expect(alike.length).toBeGreaterThan(0);
+    expect(alike).toEqual(renderCut(picture, inked).alike);
+    // Colored otherwise, the edge is as it was.
+    const other = { ...inked, ink: { ...cut.ink, color: '#800000' } };
+    expect(runToEnd(renderScene(scene, other, kept)).alike).toEqual(alike);
   });
 
   it('is not told of where they differ enough', () => {

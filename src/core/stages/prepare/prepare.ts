@@ -5,6 +5,7 @@ import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/rast
 import { reduceRect, smallCopy, type Reduced } from '../../raster/reduce';
 import type { Stage } from '../stage';
 import { STAGES } from '../stages';
+import type { Scene } from '../clear/scene';
 import { CALM_ROWS, calmRows, estimateNoise } from './calm';
 import { frameOf, type Frame } from './frame';
 import { framedCut, isUnprepared, workOf } from './framed-cut';
@@ -28,6 +29,8 @@ export interface Prepared {
 /** What was found out about an original, shared by all that is prepared from it. */
 export interface Source {
   readonly original: Raster;
+  /** The original as stages behind Prepare work on it where nothing is prepared. */
+  scene?: Scene;
   small?: Reduced;
   light?: Light;
   /** The small copy in even light. */

@@ -1,0 +1,205 @@
+import type { Cut } from '../core/cut/schema';
+import type { Checked } from '../core/findings/check-cut';
+import type { Finding, Place } from '../core/findings/finding';
+import type { Point } from '../core/numeric/matrix3';
+import type { Progress } from '../core/numeric/steps';
+import { BUSY_REASON } from '../core/proposal/busy';
+import type { Mark, Reach } from '../core/stages/clear/settings';
+import type { AlphaCounts } from '../core/stages/deliver/finish';
+import type { Frame } from '../core/stages/prepare/frame';
+import { BRUSH_PX, type Stroke } from '../core/stages/shapes';
+import type { StageKey } from '../core/stages/stages';
+import type { Backing } from '../core/view/backing';
+import type { View } from '../core/view/compose';
+import type { BenchClient } from '../engine/browser/bench-client';
+import type { Answer, CurveReport, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
+import type { CutStateFacts, DeliveryFacts, PieceFacts } from './api';
+import type { FindingAt } from './finding-at';
+import { framing } from './framing';
+import type { SaveReport } from './save-queue';
+
+/** What a click on the sheet does while Clear is open. */
+export type ClickMode = 'set' | 'add' | 'turn' | 'move';
+export type EdgeMode = 'move' | 'paint';
+export type Shown = Extract<Look, 'result' | 'alpha' | 'faint' | 'edge' | 'difference'>;
+/** How the original is shown together with the result. */
+export type Comparing = 'none' | 'wipe' | 'beside';
+/** What a drag on the sheet does while Prepare is open. */
+export type PrepareMode = 'move' | 'crop' | 'line' | 'corners';
+/** Which way of clearing the settings of Clear show. */
+export type ClearBy = 'color' | 'ink' | 'marks';
+
+/** How a delivery in work stands. */
+export type Delivering =
+  | { readonly kind: 'idle' }
+  | { readonly kind: 'busy'; readonly step: string }
+  | { readonly kind: 'done'; readonly made: readonly DeliveryFacts[]; readonly sameAsShown: boolean | null }
+  | { readonly kind: 'failed'; readonly message: string };
+
+export interface BenchState {
+  readonly piece: PieceFacts;
+  /** The cut as it is shown; while a setting moves it runs ahead of what is saved. */
+  readonly cut: Cut;
+  readonly undo: string | null;
+  readonly redo: string | null;
+  readonly saving: SaveReport;
+  readonly stage: StageKey;
+  /** How the picture lies that the sheet shows, and how large the result is. */
+  readonly frame: Frame;
+  readonly output: { readonly width: number; readonly height: number };
+  readonly prepareMode: PrepareMode;
+  /** What was said of the last thing Prepare did or refused. */
+  readonly prepareNote: string | null;
+  readonly clearBy: ClearBy;
+  /** Which side the brush of By marks marks. */
+  readonly markGoes: boolean;
+  /** The stroke that is being led. */
+  readonly led: Stroke | Mark | null;
+  /** What the picture shows of ink; null until it was asked for. */
+  readonly inkFacts: InkFacts | null;
+  /** Colors that were chosen as ink lately, newest first. */
+  readonly recentInks: readonly string[];
+  /** Whether a point of the levels is being moved, so that what is clipped is hatched. */
+  readonly clipping: boolean;
+  readonly clickMode: ClickMode;
+  readonly areaPx: number;
+  readonly reach: Reach;
+  readonly selected: string | null;
+  /** What was said when the last sample was placed. */
+  readonly startNote: string | null;
+  readonly view: View;
+  readonly fitted: boolean;
+  readonly backing: Backing;
+  readonly look: 'result' | 'original';
+  /** How the result is shown: as it is, by its alpha alone, only its edge, or what was taken. */
+  readonly shown: Shown;
+  readonly comparing: Comparing;
+  /** Where the line of the wipe stands, as a share of the sheet's width. */
+  readonly wipe: number;
+  /** Width of the whole sheet's area in device pixels; `view.width` is half of it side by side. */
+  readonly sheetWidth: number;
+  readonly loupe: boolean;
+  /** What the pointer does on the sheet while Edge is open. */
+  readonly edgeMode: EdgeMode;
+  /** Width of the brush in pixels of the original. */
+  readonly brushPx: number;
+  /** What the checks found in the full-size result of `checked.key`; null before they first ran. */
+  readonly checked: (Checked & { readonly key: string; readonly contrast: string }) | null;
+  /** Places that were put right since the checks ran. */
+  readonly mended: readonly Place[];
+  /** The findings that were not dismissed. */
+  readonly open: readonly Finding[];
+  /** Whether the cut has changed since the checks ran. */
+  readonly stale: boolean;
+  /** The place that is looked at. */
+  readonly at: FindingAt | null;
+  readonly around: number;
+  readonly opened: boolean;
+  readonly failure: string | null;
+  /** Whether the sheet shows the full-size cutout or one made at the size of the view. */
+  readonly exact: boolean;
+  readonly progress: Progress | null;
+  readonly resting: boolean;
+  readonly alpha: AlphaCounts | null;
+  readonly curves: readonly CurveReport[];
+  readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
+  /** The stretch that is being dragged: in pixels of the original in Clear, of the frame in Prepare. */
+  readonly stretch: { readonly from: Point; readonly to: Point } | null;
+  /** What the piece looks like after each stage, small. */
+  readonly pictures: Readonly<Record<StagePicture, ImageBitmap>> | null;
+  /** The result's alpha, small: black that is as opaque as the result. */
+  readonly silhouette: ImageBitmap | null;
+  /** What a piece would look like by each answer to the question about `key`; null where nothing is asked. */
+  readonly answers: {
+    readonly key: string;
+    readonly pictures: Readonly<Record<Answer, ImageBitmap>>;
+  } | null;
+  readonly deliveries: readonly DeliveryFacts[];
+  readonly delivering: Delivering;
+}
+
+/** What the parts of the store share. */
+export interface StoreParts {
+  readonly get: () => BenchState;
+  readonly set: (change: Partial<BenchState>) => void;
+  /** Shows a cut and saves it as a step. */
+  readonly commit: (cut: Cut) => void;
+  /** Shows a cut without saving it: while something moves. */
+  readonly draft: (cut: Cut) => void;
+  readonly reframe: () => void;
+  readonly piece: PieceFacts;
+  readonly client: BenchClient;
+}
+
+/** The bench as a piece opens on it. */
+export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchState {
+  return {
+    piece,
+    cut: saved.cut,
+    undo: saved.undo,
+    redo: saved.redo,
+    saving: { state: 'saved', error: null },
+    stage: 'clear',
+    ...framing(saved.cut, 'clear', 'move', piece),
+    prepareMode: 'move',
+    prepareNote: null,
+    clearBy: startingWay(saved.cut, piece.reason),
+    markGoes: false,
+    led: null,
+    inkFacts: null,
+    recentInks: [],
+    clipping: false,
+    clickMode: 'set',
+    areaPx: 5,
+    reach: 'joined',
+    selected: saved.cut.clear.samples[0]?.id ?? null,
+    startNote: null,
+    view: { scale: 1, left: 0, top: 0, width: 0, height: 0 },
+    fitted: true,
+    backing: piece.backing,
+    look: 'result',
+    shown: 'result',
+    comparing: 'none',
+    wipe: 0.5,
+    sheetWidth: 0,
+    loupe: false,
+    edgeMode: 'move',
+    brushPx: startingBrush(piece),
+    checked: null,
+    mended: [],
+    open: [],
+    stale: true,
+    at: null,
+    around: 0xe4e4e4,
+    opened: false,
+    failure: null,
+    exact: false,
+    progress: null,
+    resting: false,
+    alpha: null,
+    curves: [],
+    pointer: null,
+    stretch: null,
+    pictures: null,
+    silhouette: null,
+    answers: null,
+    deliveries: [],
+    delivering: { kind: 'idle' },
+  };
+}
+
+/** A brush that suits a picture at first: a fortieth of its shorter side. */
+function startingBrush({ width, height }: PieceFacts): number {
+  return withinBrush(Math.max(16, Math.round(Math.min(width, height) / 40)));
+}
+
+export function withinBrush(px: number): number {
+  const { min, max } = BRUSH_PX;
+  return Math.min(2 * max, Math.max(2 * min, Math.round(px)));
+}
+
+/** The way of clearing that a piece opens with: the one its cut uses, or the one its proposal points to. */
+function startingWay({ clear: { ink, marks, samples } }: Cut, reason: string): ClearBy {
+  if (ink) return 'ink';
+  return marks.length > 0 || (samples.length === 0 && reason === BUSY_REASON) ? 'marks' : 'color';
+}

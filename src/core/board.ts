@@ -1,0 +1,42 @@
+import type { Cut } from './cut/schema';
+import type { Steps } from './numeric/steps';
+import type { Raster, Rect } from './raster/raster';
+import { renderPrepared, type Cutout } from './render';
+import { sceneOf, type Scene } from './stages/clear/scene';
+import { Kept } from './stages/kept';
+import type { Frame } from './stages/prepare/frame';
+import { framedCut } from './stages/prepare/framed-cut';
+import { prepareKey, prepareSteps, type Source } from './stages/prepare/prepare';
+
+/** A picture after Prepare, at full size, and what was computed of it. Cuts that prepare it the same share it. */
+export interface Board {
+  readonly original: Raster;
+  /** Equal for cuts that prepare the original the same. */
+  readonly key: string;
+  readonly frame: Frame;
+  /** The part of the frame that is worked on. */
+  readonly work: Rect;
+  /** The crop within the work area: what is delivered. */
+  readonly window: Rect;
+  /** The work area. */
+  readonly scene: Scene;
+  readonly kept: Kept;
+}
+
+/** Makes the board of a cut. Throws `bad-argument` where corners or crop make no picture. */
+export function* boardSteps(source: Source, cut: Cut): Steps<Board> {
+  const { original } = source;
+  const { frame, work, window, raster } = yield* prepareSteps(source, cut);
+  const scene = raster === original ? (source.scene ??= sceneOf(original)) : sceneOf(raster);
+  return { original, key: prepareKey(cut, original), frame, work, window, scene, kept: Kept.of(raster) };
+}
+
+/** A cut with its places in pixels of a board's work area. */
+export function placedOn({ frame, work }: Pick<Board, 'frame' | 'work'>, cut: Cut): Cut {
+  return framedCut(cut, frame, work);
+}
+
+/** The cutout of a cut that prepares the original as the board was. */
+export function renderBoard(board: Board, cut: Cut): Steps<Cutout> {
+  return renderPrepared(board.scene, { cut: placedOn(board, cut), window: board.window }, board.kept);
+}

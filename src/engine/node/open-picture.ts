@@ -1,0 +1,51 @@
+import { decodeMaster } from '../../codec/decode';
+import { boardSteps, type Board } from '../../core/board';
+import type { Cut } from '../../core/cut/schema';
+import { runToEnd } from '../../core/numeric/steps';
+import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
+
+/** A picture nobody asked for during this time is closed; larger ones are never left open. */
+const OPEN_MS = 15_000;
+const MOST_PIXELS = 40_000_000;
+
+interface Opened {
+  readonly path: string;
+  readonly source: Source;
+  board: Board | null;
+}
+
+/**
+ * The picture that a thread worked on last: the next task on it begins where the one before ended, not with decoding.
+ * Originals are named by their bytes, so that a path always means the same picture.
+ */
+export class OpenPicture {
+  private opened: Opened | null = null;
+  private timer: NodeJS.Timeout | null = null;
+
+  /** The board of a cut of the picture at a path. Throws `damaged-picture`. */
+  async board(path: string, name: string, cut: Cut): Promise<Board> {
+    const opened = await this.at(path, name);
+    const { source, board } = opened;
+    if (board?.key === prepareKey(cut, source.original)) return board;
+    return (opened.board = runToEnd(boardSteps(source, cut)));
+  }
+
+  close(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.opened = this.timer = null;
+  }
+
+  private async at(path: string, name: string): Promise<Opened> {
+    if (this.opened?.path !== path) {
+      this.close();
+      const original = await decodeMaster(path, name);
+      const opened = { path, source: { original }, board: null };
+      if (original.width * original.height > MOST_PIXELS) return opened;
+      this.opened = opened;
+    }
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.close(), OPEN_MS);
+    this.timer.unref();
+    return this.opened;
+  }
+}

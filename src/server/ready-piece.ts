@@ -1,0 +1,11 @@
+import { cutOfRevision, getPiece } from '../storage/pieces';
+import type { House } from './house';
+
+/** Renders one revision of a piece ahead, so that delivering it is a matter of writing the file. */
+export async function readyPiece(house: House, pieceId: string, revision: number): Promise<void> {
+  const piece = await getPiece(house.database, pieceId);
+  const cut = await cutOfRevision(house.database, pieceId, revision);
+  const originalPath = await house.originals.pathOf(piece);
+  const pixels = piece.width * piece.height;
+  await house.pool.run('ready', { originalPath, originalName: piece.name, cut }, { pixels });
+}
