@@ -43,10 +43,15 @@ export class Kept {
   /** The layer of that key, where it holds all of `rect`. */
   layer(key: string, rect: Rect): KeptLayer | null {
     const layer = this.layers.get(key);
-    if (!layer || !holds(layer.rect, rect)) return null;
+    if (!layer || !covers(layer.rect, rect)) return null;
     this.layers.delete(key);
     this.layers.set(key, layer);
     return layer;
+  }
+
+  /** Whether a layer is kept whose picture this is. */
+  holds(raster: Raster): boolean {
+    return [...this.layers.values()].some((layer) => layer.raster === raster);
   }
 
   /** Whether a layer of that size would be kept. */
@@ -77,7 +82,7 @@ export class Kept {
   }
 }
 
-function holds(outer: Rect, inner: Rect): boolean {
+function covers(outer: Rect, inner: Rect): boolean {
   return (
     inner.x >= outer.x &&
     inner.y >= outer.y &&

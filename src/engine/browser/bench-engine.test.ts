@@ -221,6 +221,21 @@ describe('the bench engine', () => {
     engine.close();
   });
 
+  it('shows a cut at full size at once when it comes back, without making it again', async () => {
+    const { engine, events, show, settled } = start(disc(61, 20));
+    await settled(show(cutAt(12)));
+    await settled(show(cutAt(40)));
+    await settled(show(cutAt(70)));
+    const made = events.filter(({ kind }) => kind === 'progress').length;
+    const turn = show(cutAt(12));
+    await expect
+      .poll(() => events.find((event) => event.kind === 'painted' && event.turn === turn))
+      .toMatchObject({ exact: true });
+    expect(await engine.finishedPixels()).toEqual(renderCut(disc(61, 20), cutAt(12)).raster.data);
+    expect(events.filter(({ kind }) => kind === 'progress')).toHaveLength(made);
+    engine.close();
+  });
+
   it('shows a prepared picture at once as a draft, then at full size, cropped', async () => {
     const { engine, events, shown, show, settled } = start(disc(701, 220));
     const cut: Cut = {
