@@ -40,9 +40,7 @@ export async function benchBrowser(megapixels: number): Promise<BrowserRow> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(`${server.address}/bench/${piece.id}`);
     await waitForFullSize(page);
-    await page.locator('[data-cursor]').click({ position: { x: 60, y: 328 } });
-    await page.getByText(/Started at|No clear safe/).waitFor();
-    await waitForFullSize(page);
+    await page.getByRole('slider', { name: 'Tolerance' }).waitFor();
     // Pockets and idle samples are looked for at rest; that must not fall into the drag.
     await page.waitForTimeout(4000);
     const unchanged = await timePaints(page, () => nudgeBacking(page));

@@ -1,12 +1,14 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { benchBrowser } from './browser';
+import { benchChanges } from './changes';
 import { benchCore } from './core';
 import { benchPage } from './page';
 
-/** npm run bench: everything in one run, so that the ratios compare like with like. `--no-core`, `--no-page` and `--no-browser` leave a part out. */
+/** npm run bench: everything in one run, so that the ratios compare like with like. `--no-core`, `--no-changes`, `--no-page` and `--no-browser` leave a part out. */
 const core = process.argv.includes('--no-core') ? null : await benchCore([2, 12, 24]);
+const changes = process.argv.includes('--no-changes') ? null : await benchChanges();
 const page = process.argv.includes('--no-page') ? null : await benchPage();
 const browser = process.argv.includes('--no-browser') ? null : await benchBrowser(24);
 await mkdir('dist', { recursive: true });
-await writeFile(path.join('dist', 'bench.json'), JSON.stringify({ core, page, browser }, null, 2));
+await writeFile(path.join('dist', 'bench.json'), JSON.stringify({ core, changes, page, browser }, null, 2));

@@ -38,13 +38,12 @@ export function inkMargin({ density, reachPx }: Inking): number {
 }
 
 /**
- * Inks the part `rect` of a cutout, of which `wide` holds the part `around` that is larger by `inkMargin`, into `out`.
- * Density raises alpha toward full by the same factor for a whole stroke - the one that makes its densest part around full -
- * so that a stroke's outline stays where it is. Then colors are exchanged for one color, or lightened: their lightness is
- * mirrored, their hue stays.
+ * Makes ink denser in the part `rect` of a cutout, of which `wide` holds the part `around` that is larger by `inkMargin`, into
+ * `out`: alpha is raised toward full by the same factor for a whole stroke - the one that makes its densest part around full -
+ * so that a stroke's outline stays where it is.
  */
-export function inkInto(wide: Raster, around: Rect, rect: Rect, out: Raster, inking: Inking): void {
-  const peaks = inking.density > 0 ? peaksOf(wide, inking.reachPx) : null;
+export function denserInto(wide: Raster, around: Rect, rect: Rect, out: Raster, inking: Inking): void {
+  const peaks = peaksOf(wide, inking.reachPx);
   for (let y = 0; y < rect.height; y++) {
     let i = (rect.y + y - around.y) * around.width + rect.x - around.x;
     for (let x = 0, q = y * rect.width * 4; x < rect.width; x++, i++, q += 4) {
@@ -53,10 +52,9 @@ export function inkInto(wide: Raster, around: Rect, rect: Rect, out: Raster, ink
       out.data[q] = wide.data[p]!;
       out.data[q + 1] = wide.data[p + 1]!;
       out.data[q + 2] = wide.data[p + 2]!;
-      out.data[q + 3] = peaks && alpha > 0 ? denser(alpha, peaks[i]!, inking.density) : alpha;
+      out.data[q + 3] = alpha > 0 ? denser(alpha, peaks[i]!, inking.density) : alpha;
     }
   }
-  colorInto(out, inking);
 }
 
 function denser(alpha: number, peak: number, density: number): number {
@@ -99,8 +97,8 @@ function largestAround(
   return out;
 }
 
-/** Exchanges the colors of a raster, in place; alpha stays. */
-function colorInto({ data }: Raster, { color, light }: Inking): void {
+/** Exchanges the colors of a raster for one color, or lightens them: lightness is mirrored, hue stays. In place; alpha stays. */
+export function colorInto({ data }: Raster, { color, light }: Inking): void {
   const known = new Map<number, number>();
   const lightened = (red: number, green: number, blue: number): number => {
     const key = (red << 16) | (green << 8) | blue;

@@ -1,5 +1,5 @@
 import { partOf, widened, type Work } from '../work';
-import { inkingOf, inkInto, inkMargin, type Inking } from './ink';
+import { colorInto, denserInto, inkingOf, inkMargin, type Inking } from './ink';
 
 /** Other colors, and faint ink made denser. */
 export const INK_WORK: Work<Inking> = {
@@ -7,6 +7,8 @@ export const INK_WORK: Work<Inking> = {
   ready: ({ scene, cut }) => inkingOf(cut, scene.reduction),
   around: (inking, rect, { scene }) => widened(rect, scene.raster, inkMargin(inking)),
   into(inking, before, wide, rect, out) {
-    inkInto(partOf(before, wide), wide, rect, out, inking);
+    if (inking.density > 0) denserInto(partOf(before, wide), wide, rect, out, inking);
+    else before.into(rect, out);
+    colorInto(out, inking);
   },
 };
