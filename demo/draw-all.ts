@@ -9,7 +9,7 @@ const SEED = 20260;
 const folder = path.join(process.cwd(), 'demo', 'pictures');
 await mkdir(folder, { recursive: true });
 
-const list: { file: string; backing: string }[] = [];
+const list: string[] = [];
 for (const piece of demoPieces(SEED)) {
   const subject = await drawSubject(piece.subject, piece.width, piece.height);
   const laid = layOn(piece.light ? litBy(subject, piece.light) : subject, piece.backdrop);
@@ -24,7 +24,7 @@ for (const piece of demoPieces(SEED)) {
   await asPicture(subject)
     .png({ compressionLevel: 9, adaptiveFiltering: true })
     .toFile(path.join(folder, `${stem}.truth.png`));
-  list.push({ file: piece.file, backing: piece.backing });
+  list.push(piece.file);
   console.log(`${piece.file}: ${piece.width} x ${piece.height}`);
 }
 await writeFile(path.join(folder, 'pieces.json'), `${JSON.stringify(list, null, 2)}\n`);

@@ -16,8 +16,6 @@ export interface DemoPiece {
   readonly grain?: number;
   readonly jpegQuality: number | null;
   readonly dpi: number;
-  /** What it is first seen on. */
-  readonly backing: string;
 }
 
 const NAVY = '#1d3557';
@@ -59,7 +57,6 @@ function wordmark(): DemoPiece {
     backdrop: () => [255, 255, 255],
     jpegQuality: 82,
     dpi: 300,
-    backing: 'checker',
   };
 }
 
@@ -81,7 +78,6 @@ function emblem(random: () => number): DemoPiece {
     backdrop: () => [242, 113, 92],
     jpegQuality: null,
     dpi: 300,
-    backing: '#ffffff',
   };
 }
 
@@ -106,7 +102,6 @@ function badge(random: () => number): DemoPiece {
     backdrop: () => [0, 0, 0],
     jpegQuality: null,
     dpi: 300,
-    backing: '#ffffff',
   };
 }
 
@@ -135,7 +130,6 @@ function kite(): DemoPiece {
     grain: 1.4,
     jpegQuality: 88,
     dpi: 240,
-    backing: '#8fbccf',
   };
 }
 
@@ -170,7 +164,6 @@ function spool(random: () => number): DemoPiece {
     grain: 1.2,
     jpegQuality: 90,
     dpi: 240,
-    backing: '#1d3557',
   };
 }
 
@@ -197,7 +190,6 @@ function sticker(): DemoPiece {
     },
     jpegQuality: 85,
     dpi: 72,
-    backing: '#e9c46a',
   };
 }
 
@@ -221,7 +213,6 @@ function signatureScan(): DemoPiece {
     grain: 1.6,
     jpegQuality: 90,
     dpi: 600,
-    backing: 'checker',
   };
 }
 
@@ -256,7 +247,6 @@ function signaturePhone(): DemoPiece {
     grain: 2,
     jpegQuality: 84,
     dpi: 72,
-    backing: 'checker',
   };
 }
 
@@ -287,6 +277,5 @@ function letter(): DemoPiece {
     backdrop: () => [251, 250, 246],
     jpegQuality: null,
     dpi: 150,
-    backing: 'checker',
   };
 }

@@ -4,23 +4,21 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { z } from 'zod';
-import { setBacking } from '../storage/pieces';
 import { getSetting, setSetting } from '../storage/settings';
 import type { House } from './house';
 import { importPiece } from './import-piece';
 
-const listSchema = z.array(z.strictObject({ file: z.string(), backing: z.string() }));
+const listSchema = z.array(z.string());
 
 /** Puts the demo pieces on the Shelf, each once: one that was loaded before does not come again. */
 export async function loadDemoPieces(house: House): Promise<void> {
   const folder = path.join(process.cwd(), 'demo', 'pictures');
   const list = listSchema.parse(JSON.parse(await readFile(path.join(folder, 'pieces.json'), 'utf8')));
-  for (const { file, backing } of list) {
+  for (const file of list) {
     const key = `demo:${file}`;
     if ((await getSetting(house.database, key)) !== null) continue;
     const body = Readable.toWeb(createReadStream(path.join(folder, file))) as ReadableStream<Uint8Array>;
-    const { piece, known } = await importPiece(house, file, body);
-    if (!known) await setBacking(house.database, piece.id, backing);
+    const { piece } = await importPiece(house, file, body);
     await setSetting(house.database, key, piece.id);
   }
 }

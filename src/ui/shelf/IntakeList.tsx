@@ -1,7 +1,9 @@
 import { ActionIcon, Button, Progress } from '@mantine/core';
 import { IconAlertTriangle, IconCheck, IconX } from '@tabler/icons-react';
 import Link from 'next/link';
+import { useState } from 'react';
 import type { UploadState } from '../../bench/upload';
+import { fold, foldedWords } from './folded';
 import classes from './shelf.module.css';
 import type { IntakeEntry } from './use-intake';
 
@@ -9,41 +11,74 @@ interface Props {
   readonly entries: readonly IntakeEntry[];
   readonly onAccept: (entry: IntakeEntry) => void;
   readonly onCancel: (id: number) => void;
-  readonly onDismiss: (id: number) => void;
+  readonly onDismiss: (ids: readonly number[]) => void;
 }
 
-/** What became of each file that was brought. */
+/** What became of each file that was brought; many that came in without trouble are one line. */
 export function IntakeList({ entries, onAccept, onCancel, onDismiss }: Props) {
+  const [unfolded, setUnfolded] = useState(false);
   if (entries.length === 0) return null;
+  const { folded, listed } = fold(entries);
   return (
     <ul className={classes.arrivals} aria-live="polite">
-      {entries.map((entry) => {
-        const { id, file, state } = entry;
-        const { name } = file;
-        const over = state.kind === 'done' || state.kind === 'refused';
-        return (
-          <li key={id} className={classes.arrival} data-kind={state.kind}>
-            <Line name={name} state={state} />
-            {state.kind === 'refused' && state.wayOut === 'accept-damaged' && (
-              <Button
-                size="compact-xs"
-                variant="default"
-                aria-label={`Take what can be read of ${name}`}
-                onClick={() => onAccept(entry)}
-              >
-                Take what can be read
-              </Button>
-            )}
-            <ActionIcon
-              aria-label={over ? `Dismiss the note about ${name}` : `Cancel ${name}`}
-              onClick={() => (over ? onDismiss(id) : onCancel(id))}
-            >
-              <IconX size={15} stroke={1.8} />
-            </ActionIcon>
-          </li>
-        );
-      })}
+      {folded.length > 0 && (
+        <li className={classes.arrival} data-kind="done">
+          <span className={classes.arrivalText}>
+            <IconCheck size={16} stroke={1.8} aria-label="Done" />
+            {foldedWords(folded, listed)}
+          </span>
+          <Button
+            size="compact-xs"
+            variant="default"
+            aria-expanded={unfolded}
+            onClick={() => setUnfolded(!unfolded)}
+          >
+            {unfolded ? 'Fold' : 'List them'}
+          </Button>
+          <ActionIcon
+            aria-label="Dismiss the notes about what was brought in"
+            onClick={() => onDismiss(folded.map(({ id }) => id))}
+          >
+            <IconX size={15} stroke={1.8} />
+          </ActionIcon>
+        </li>
+      )}
+      {(unfolded ? entries : listed).map((entry) => (
+        <Arrival key={entry.id} entry={entry} onAccept={onAccept} onCancel={onCancel} onDismiss={onDismiss} />
+      ))}
     </ul>
+  );
+}
+
+function Arrival({
+  entry,
+  onAccept,
+  onCancel,
+  onDismiss,
+}: Omit<Props, 'entries'> & { readonly entry: IntakeEntry }) {
+  const { id, file, state } = entry;
+  const { name } = file;
+  const over = state.kind === 'done' || state.kind === 'refused';
+  return (
+    <li className={classes.arrival} data-kind={state.kind}>
+      <Line name={name} state={state} />
+      {state.kind === 'refused' && state.wayOut === 'accept-damaged' && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          aria-label={`Take what can be read of ${name}`}
+          onClick={() => onAccept(entry)}
+        >
+          Take what can be read
+        </Button>
+      )}
+      <ActionIcon
+        aria-label={over ? `Dismiss the note about ${name}` : `Cancel ${name}`}
+        onClick={() => (over ? onDismiss([id]) : onCancel(id))}
+      >
+        <IconX size={15} stroke={1.8} />
+      </ActionIcon>
+    </li>
   );
 }
 

@@ -72,7 +72,7 @@ export function useIntake(onArrived: () => void) {
 
   const cancel = useCallback((id: number) => aborts.current.get(id)?.abort(), []);
   const dismiss = useCallback(
-    (id: number) => setEntries((all) => all.filter((entry) => entry.id !== id)),
+    (ids: readonly number[]) => setEntries((all) => all.filter(({ id }) => !ids.includes(id))),
     [],
   );
 
