@@ -12,7 +12,7 @@ import type { Raster } from '../src/core/raster/raster';
 import { propose } from '../src/core/proposal/propose';
 import { renderScene } from '../src/core/render';
 import { reachOfSample } from '../src/core/stages/clear/clear';
-import { sceneOf } from '../src/core/stages/clear/scene';
+import { sceneOf } from '../src/core/scene/scene';
 import { boardSteps } from '../src/core/board';
 import { benchPicture } from './picture';
 

@@ -21,7 +21,7 @@ import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
 import { assertSomethingLeft } from '../core/stages/deliver/finish';
 import { deliveredDpi } from '../core/stages/deliver/print';
 import { inColorway } from '../core/stages/ink/colorways';
-import { sceneOf, type Scene } from '../core/stages/clear/scene';
+import { sceneOf, type Scene } from '../core/scene/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';

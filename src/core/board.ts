@@ -2,7 +2,7 @@ import type { Cut } from './cut/schema';
 import type { Steps } from './numeric/steps';
 import type { Raster, Rect } from './raster/raster';
 import { renderPrepared, type Cutout } from './render';
-import { sceneOf, type Scene } from './stages/clear/scene';
+import { sceneOf, type Scene } from './scene/scene';
 import { Kept } from './stages/kept';
 import type { Frame } from './stages/prepare/frame';
 import { framedCut } from './stages/prepare/framed-cut';

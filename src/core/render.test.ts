@@ -20,7 +20,7 @@ import { edgePart, renderCut, renderPart, renderScene } from './render';
 import { alphaTable, RAMP_UNITS } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
-import { halvedScene, sceneOf, type Scene } from './stages/clear/scene';
+import { halvedScene, sceneOf, type Scene } from './scene/scene';
 
 const sample = (change: Partial<Sample> = {}): Sample =>
   newSample(change.id ?? 's1', 1, 1, { areaPx: 3, tolerance: 12, ...change });

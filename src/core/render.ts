@@ -4,7 +4,7 @@ import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/step
 import { clipRect, createRaster, rowsOf, wholeOf, type Raster, type Rect } from './raster/raster';
 import { actingSamples, reachKey, reachOfSample, type ReachCache } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
-import { sceneOf, type Scene } from './stages/clear/scene';
+import { sceneOf, type Scene } from './scene/scene';
 import { removeHiddenColor, type AlphaCounts } from './stages/deliver/finish';
 import { Alike, type AlikePlace } from './stages/edge/alike';
 import { edgeMarks } from './stages/edge/work';

@@ -9,7 +9,7 @@ import type { Checker } from '../stages/clear/checker';
 import { distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, type BackdropModel } from '../stages/clear/distance';
 import type { Measure } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
-import type { Scene } from '../stages/clear/scene';
+import type { Scene } from '../scene/scene';
 import { colorAt } from './planes';
 import { regionsOf } from './regions';
 import type { Sight } from './sight';

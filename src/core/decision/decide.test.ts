@@ -3,7 +3,7 @@ import { paint } from '../../../tests/make/pictures';
 import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
-import { sceneOf } from '../stages/clear/scene';
+import { sceneOf } from '../scene/scene';
 import { decisionSteps, type Decision, type Facts } from './decide';
 
 const NOTHING_TOLD: Facts = { goes: [], stays: [], marks: [] };

@@ -1,8 +1,9 @@
+import { Fact, Remembered } from '../scene/memo';
 import { halvingsTo } from '../raster/reduce';
 import type { Steps } from '../numeric/steps';
 import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
-import { sceneAt, type Scene } from '../stages/clear/scene';
+import { sceneAt, type Scene } from '../scene/scene';
 import { bytesBy } from '../numeric/plane';
 import type { Mark } from '../stages/clear/settings';
 import type { Raster } from '../raster/raster';
@@ -63,7 +64,7 @@ export interface Decision {
 }
 
 /** What was seen of a picture, whatever may be told of it. */
-export interface Look {
+export interface Survey {
   readonly sight: Sight;
   readonly reduction: number;
   readonly checker: Checker | null;
@@ -79,8 +80,9 @@ const MOST_PIXELS = 400_000;
 /** How much the model of the backdrop may be off, in turns: at first it knows no more than the frame. */
 const SLACK = [2.5, 1, 1] as const;
 
-/** Decisions kept for one picture, for undo and redo. */
-const MOST_DECISIONS = 4;
+/** What was decided, by what was told, for undo and redo too; and what was seen of the picture, as soon as somebody asked. */
+const DECISIONS = new Fact(() => new Remembered<Decision | null>(4));
+const SURVEY = new Fact((): { taken?: Survey | null } => ({}));
 
 /**
  * Decides for every pixel at once whether it is subject or background, from where borders are, how the backdrop or a shade on
@@ -88,19 +90,17 @@ const MOST_DECISIONS = 4;
  * same decision everywhere. Kept with the picture, as is what was seen of it.
  */
 export function* decisionSteps(scene: Scene, facts: Facts): Steps<Decision | null> {
-  const { known } = scene;
+  const decisions = scene.memo.of(DECISIONS);
+  const survey = scene.memo.of(SURVEY);
   const key = JSON.stringify(facts);
-  const before = known.decisions.get(key);
+  const before = decisions.get(key);
   if (before !== undefined) return before;
-  if (known.look === undefined) known.look = yield* lookSteps(scene);
-  const decision = known.look && decideBy(known.look, facts, scene.original);
-  known.decisions.set(key, decision);
-  if (known.decisions.size > MOST_DECISIONS) known.decisions.delete(known.decisions.keys().next().value!);
-  return decision;
+  if (survey.taken === undefined) survey.taken = yield* surveySteps(scene);
+  return decisions.keep(key, survey.taken && decideBy(survey.taken, facts, scene.original));
 }
 
 /** Looks at a picture: where its backdrop is, where borders are, and what is reached from outside. */
-function* lookSteps(whole: Scene): Steps<Look | null> {
+function* surveySteps(whole: Scene): Steps<Survey | null> {
   const { width, height } = whole.original;
   const scene = sceneAt(whole, halvingsTo(MOST_PIXELS, width, height));
   const { raster, reduction } = scene;
@@ -128,21 +128,21 @@ function* lookSteps(whole: Scene): Steps<Look | null> {
 export const LEAST_FRAME = 0.55;
 
 /** By the backdrop where there is one; else by marks. Null where there are none on either side. */
-function decideBy(look: Look, facts: Facts, original: Raster): Decision | null {
-  if (look.sight.frameShare >= LEAST_FRAME) return decide(look, facts, original);
+function decideBy(survey: Survey, facts: Facts, original: Raster): Decision | null {
+  if (survey.sight.frameShare >= LEAST_FRAME) return decide(survey, facts, original);
   const isOneSided = facts.marks.every(({ goes }) => goes) || facts.marks.every(({ goes }) => !goes);
-  return isOneSided ? null : decideByMarks(look, facts, original);
+  return isOneSided ? null : decideByMarks(survey, facts, original);
 }
 
 /** Decides by marks alone, with the colors and textures under and around them. */
-function decideByMarks(look: Look, { goes: places, stays, marks }: Facts, original: Raster): Decision {
-  const { sight, reduction } = look;
+function decideByMarks(survey: Survey, { goes: places, stays, marks }: Facts, original: Raster): Decision {
+  const { sight, reduction } = survey;
   const { planes, frameShare, clean, colored, toBorder } = sight;
   const { width, height } = planes;
   const dots = (list: readonly Place[], isGoing: boolean): Mark[] =>
     list.map(({ x, y }) => ({ goes: isGoing, radiusPx: 2 ** reduction, points: [[x + 0.5, y + 0.5]] }));
   const all = [...marks, ...dots(places, true), ...dots(stays, false)];
-  const likely = likelyGoes((look.field ??= fieldOf(planes)), all, reduction);
+  const likely = likelyGoes((survey.field ??= fieldOf(planes)), all, reduction);
   const goes = bytesBy(likely.length, (i) => (likely[i]! > 0.5 ? 1 : 0));
   const told = toldOf({ goes: [], stays: [], marks: all }, original, width, reduction);
   dropUnmarked(goes, told, width, height);
@@ -166,7 +166,7 @@ function decideByMarks(look: Look, { goes: places, stays, marks }: Facts, origin
 }
 
 /** Decides what is enclosed, and obeys what was told. */
-function decide({ sight, reduction, checker, outside }: Look, facts: Facts, original: Raster): Decision {
+function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, original: Raster): Decision {
   const { width, height } = sight.planes;
   const told = toldOf(facts, original, width, reduction);
   const pattern = checker && { checker, scale: 2 ** reduction };

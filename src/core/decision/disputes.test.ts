@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { paint } from '../../../tests/make/pictures';
 import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
-import { sceneOf } from '../stages/clear/scene';
+import { sceneOf } from '../scene/scene';
 import { STEPS_PER_UNIT } from '../stages/clear/distance';
 import { levelsBy } from './carry';
 import { decisionSteps, type Facts } from './decide';

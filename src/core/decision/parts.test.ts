@@ -3,7 +3,7 @@ import { paint } from '../../../tests/make/pictures';
 import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
 import { reachMapSteps } from '../stages/clear/reach-map';
-import { sceneOf } from '../stages/clear/scene';
+import { sceneOf } from '../scene/scene';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
 import { measureBy, SOLID_LEVEL } from './carry';
 import { decisionSteps } from './decide';

@@ -10,7 +10,7 @@ import {
   hasColor,
   type ReachCache,
 } from '../stages/clear/clear';
-import type { Scene } from '../stages/clear/scene';
+import type { Scene } from '../scene/scene';
 import type { Frame } from '../stages/prepare/frame';
 import { prepareKey, type Source } from '../stages/prepare/prepare';
 import { finishedOf, type Finding } from './finding';

@@ -5,7 +5,7 @@ import { CHAMFER_UNIT, distancesTo } from '../numeric/chamfer-distance';
 import type { Steps } from '../numeric/steps';
 import { clipRect, type Rect } from '../raster/raster';
 import { factsOf } from '../stages/clear/clear';
-import type { Scene } from '../stages/clear/scene';
+import type { Scene } from '../scene/scene';
 import { foundAt, type Finding, type Finished, type Fix, type Place } from './finding';
 
 /** Less than this of what the picture as a whole shows as the subject may be missing without a word. */

@@ -6,7 +6,7 @@ import { dotsIn, type Area, type AreaReason } from '../decision/area';
 import { decisionOf, plainDistances, reachOfSample, type ReachCache } from '../stages/clear/clear';
 import { enclosedRows, findPockets } from '../stages/clear/pockets';
 import type { ReachMap } from '../stages/clear/reach-map';
-import type { Scene } from '../stages/clear/scene';
+import type { Scene } from '../scene/scene';
 import type { Bearings } from './bearings';
 import { counted, foundAt, holds, type Finding, type Fix, type Place } from './finding';
 

@@ -11,9 +11,9 @@ import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
 import { colorOfSample, factsOf } from '../stages/clear/clear';
 import { checkerOf, surfaceAround } from '../stages/clear/backdrop';
-import { sceneOf, smallScene, type Scene } from '../stages/clear/scene';
+import { sceneOf, smallScene, type Scene } from '../scene/scene';
 import { sampleAreas } from '../stages/clear/sample-color';
-import { rangeOf, readFrame, shareOnSurface, type Frame } from './frame';
+import { rangeOf, readFrame, shareOnSurface, type FrameReading } from './frame-reading';
 import { lookForInk, proposeByInk } from './ink';
 import { BUSY_REASON } from './busy';
 import { explainInk } from './explain-ink';
@@ -149,7 +149,10 @@ export function propose(original: Raster, wishes: Wishes = {}): Proposal {
 const LEAST_SUBJECT = 0.00002;
 
 /** The kind of backdrop and a sample on it. */
-function lookAt(scene: Scene, frame: Frame): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } {
+function lookAt(
+  scene: Scene,
+  frame: FrameReading,
+): { kind: 'flat' | 'gradient' | 'pattern'; sample: Sample } {
   const { original, raster } = scene;
   const place = placeOnFrame(scene, frame);
   if (checkerOf(scene)) {
@@ -169,7 +172,7 @@ function lookAt(scene: Scene, frame: Frame): { kind: 'flat' | 'gradient' | 'patt
 }
 
 /** The frame's pixel nearest to its middle color whose surroundings agree, as a place of the original. */
-function placeOnFrame({ raster, reduction }: Scene, frame: Frame): { x: number; y: number } {
+function placeOnFrame({ raster, reduction }: Scene, frame: FrameReading): { x: number; y: number } {
   const middle = labOf(...frame.color);
   const { width, height, data } = raster;
   let best = frame.pixels[0]!;

@@ -5,7 +5,7 @@ import { halvingsTo } from '../raster/reduce';
 import { reachOfSample } from '../stages/clear/clear';
 import { toleranceLevel } from '../stages/clear/distance';
 import type { ReachMap } from '../stages/clear/reach-map';
-import { halvedScene, type Scene } from '../stages/clear/scene';
+import { halvedScene, type Scene } from '../scene/scene';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 
 /** Pixels that are enough to choose a tolerance and a shade allowance. */

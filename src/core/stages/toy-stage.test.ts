@@ -8,7 +8,7 @@ import type { Cut } from '../cut/schema';
 import { runToEnd } from '../numeric/steps';
 import { renderCut, renderPrepared, renderStages } from '../render';
 import { wholeOf } from '../raster/raster';
-import { sceneOf } from './clear/scene';
+import { sceneOf } from '../scene/scene';
 import { Kept } from './kept';
 import { frameOf } from './prepare/frame';
 import { framedCut } from './prepare/framed-cut';

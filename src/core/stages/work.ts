@@ -2,7 +2,7 @@ import type { Cut } from '../cut/schema';
 import { clipRect, createRaster, growRect, type Raster, type Rect } from '../raster/raster';
 import type { Alike } from './edge/alike';
 import type { ReachMap } from './clear/reach-map';
-import type { Scene } from './clear/scene';
+import type { Scene } from '../scene/scene';
 
 /** A picture after some stages, drawn part by part. Colors under alpha 0 mean nothing: no stage reads them. */
 export interface Layer {

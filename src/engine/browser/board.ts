@@ -4,7 +4,7 @@ import { halve, halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { clipRect, wholeOf, type Raster } from '../../core/raster/raster';
 import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { Kept } from '../../core/stages/kept';
-import { halvedScene, type Scene } from '../../core/stages/clear/scene';
+import { halvedScene, type Scene } from '../../core/scene/scene';
 import { frameOf, type Frame } from '../../core/stages/prepare/frame';
 import { developed, type Source } from '../../core/stages/prepare/prepare';
 

@@ -3,7 +3,7 @@ import type { Cut } from '../../core/cut/schema';
 import { colorOfSample, reachKey } from '../../core/stages/clear/clear';
 import { STEPS_PER_UNIT } from '../../core/stages/clear/distance';
 import type { ReachMap } from '../../core/stages/clear/reach-map';
-import type { Scene } from '../../core/stages/clear/scene';
+import type { Scene } from '../../core/scene/scene';
 import type { Sample } from '../../core/stages/clear/settings';
 import { safeRangeOf, toleranceCurve } from '../../core/stages/clear/tolerance-curve';
 import type { CurveReport } from '../protocol';

@@ -1,7 +1,7 @@
 import { halve, halvingsTo } from '../../core/raster/reduce';
 import { clipRect, createRaster, type Raster, type Rect } from '../../core/raster/raster';
 import type { Cutout } from '../../core/render';
-import type { Scene } from '../../core/stages/clear/scene';
+import type { Scene } from '../../core/scene/scene';
 import { visiblePart, type Layer, type View } from '../../core/view/compose';
 import type { SizedBoard } from './board';
 

@@ -14,7 +14,7 @@ import { proposeSteps } from '../../core/proposal/propose';
 import { clipRect } from '../../core/raster/raster';
 import { halvingsTo, reduceRect } from '../../core/raster/reduce';
 import { renderPrepared } from '../../core/render';
-import { halvedScene, sceneOf, type Scene } from '../../core/stages/clear/scene';
+import { halvedScene, sceneOf, type Scene } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import { deliveredDpi } from '../../core/stages/deliver/print';
 import { Kept } from '../../core/stages/kept';

@@ -3,7 +3,8 @@ import type { Sample } from './settings';
 import type { Rect } from '../../raster/raster';
 import { findChecker, type Checker } from './checker';
 import type { BackdropModel } from './distance';
-import { smallScene, type Scene } from './scene';
+import { Fact, Remembered } from '../../scene/memo';
+import { smallScene, type Scene } from '../../scene/scene';
 import type { Rgb } from './sample-color';
 import { fitSurface, surfaceColor, type Surface } from './surface';
 
@@ -30,27 +31,22 @@ export function modelOf(scene: Scene, sample: Sample, color: Rgb, areas: readonl
   return flatModel(labOf(color.red, color.green, color.blue));
 }
 
-/** Surfaces kept for one picture. */
-const MOST_SURFACES = 8;
+/** The smooth surfaces of a picture, and its checkerboard; undefined as long as nobody asked. */
+const SURFACES = new Fact(() => new Remembered<Surface | null>(8));
+const CHECKER = new Fact((): { found?: Checker | null } => ({}));
 
 /** The checkerboard of a picture, looked for once. */
-export function checkerOf({ original, known }: Scene): Checker | null {
-  if (known.checker === undefined) known.checker = findChecker(original);
-  return known.checker;
+export function checkerOf({ original, memo }: Scene): Checker | null {
+  const checker = memo.of(CHECKER);
+  if (checker.found === undefined) checker.found = findChecker(original);
+  return checker.found;
 }
 
 /** The smooth surface around the areas that a sample reads, fitted once. */
 export function surfaceAround(scene: Scene, areas: readonly Rect[]): Surface | null {
-  const { surfaces } = scene.known;
   const places = areas.map(centerOf);
   const key = places.map(({ x, y }) => `${x},${y}`).join(' ');
-  let surface = surfaces.get(key);
-  if (surface === undefined) {
-    surface = fitSurface(scene.original, places, smallScene(scene));
-    surfaces.set(key, surface);
-    if (surfaces.size > MOST_SURFACES) surfaces.delete(surfaces.keys().next().value!);
-  }
-  return surface;
+  return scene.memo.of(SURFACES).at(key, () => fitSurface(scene.original, places, smallScene(scene)));
 }
 
 function flatModel(lab: Lab): BackdropModel {

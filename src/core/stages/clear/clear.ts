@@ -1,3 +1,4 @@
+import { Fact, Remembered } from '../../scene/memo';
 import { labOf } from '../../color/oklab';
 import { newSample } from '../../cut/new-sample';
 import type { Cut } from '../../cut/schema';
@@ -20,7 +21,7 @@ import {
   toleranceLevel,
 } from './distance';
 import { joinedMapSteps, reachMapSteps, type Measure, type ReachMap } from './reach-map';
-import { sceneAt, type Scene } from './scene';
+import { sceneAt, type Scene } from '../../scene/scene';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
 
 /** Without edge estimation alpha rises from 0 to 255 over this many units of distance above the tolerance. */
@@ -63,19 +64,14 @@ export function* decisionOf(scene: Scene, cut: Cut): Steps<Decision | null> {
   return yield* decisionSteps(scene, factsOf(cut));
 }
 
-/** Colors of samples kept for one picture. */
-const MOST_COLORS = 256;
+/** What samples read, by where they read it. */
+const COLORS = new Fact(() => new Remembered<Rgb>(256));
 
 /** The background color a sample reads from the original, read once. */
-export function colorOfSample({ original, known: { colors } }: Scene, sample: Sample): Rgb {
+export function colorOfSample({ original, memo }: Scene, sample: Sample): Rgb {
   const { x, y, to, areaPx } = sample;
   const key = JSON.stringify([x, y, to, areaPx]);
-  let color = colors.get(key);
-  if (!color) {
-    if (colors.size >= MOST_COLORS) colors.clear();
-    colors.set(key, (color = sampleColor(original, sampleAreas(sample, original))));
-  }
-  return color;
+  return memo.of(COLORS).at(key, () => sampleColor(original, sampleAreas(sample, original)));
 }
 
 /** The modelled backdrop of a sample at a place of the scene's raster; null where its one color counts. */

@@ -4,7 +4,7 @@ import { newSample } from '../../cut/new-sample';
 import { untouchedCut } from '../../cut/parse';
 import { runToEnd } from '../../numeric/steps';
 import type { Raster } from '../../raster/raster';
-import { sceneOf } from './scene';
+import { sceneOf } from '../../scene/scene';
 import { idleSamples, reachOfSample } from './clear';
 import { findPockets } from './pockets';
 

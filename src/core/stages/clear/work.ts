@@ -1,6 +1,6 @@
 import { createRaster, type Raster, type Rect } from '../../raster/raster';
 import type { Drawing, Work } from '../work';
-import { byInkInto, prepareInk, type InkWork } from './by-ink/by-ink';
+import { byInkInto, inkWorkOf, type InkWork } from './by-ink/by-ink';
 import { actingSamples, keptPockets, rampInto } from './clear';
 import type { Sample } from './settings';
 
@@ -16,7 +16,7 @@ export interface Clearing {
 export function clearingOf({ scene, cut, maps, once }: Drawing): Clearing {
   return once('clearing', () => {
     const samples = actingSamples(cut);
-    return { samples, kept: keptPockets(scene, cut, samples, maps), ink: prepareInk(scene, cut) };
+    return { samples, kept: keptPockets(scene, cut, samples, maps), ink: inkWorkOf(scene, cut) };
   });
 }
 

@@ -5,7 +5,7 @@ import { untouchedCut } from '../../cut/parse';
 import { runToEnd } from '../../numeric/steps';
 import { wholeOf } from '../../raster/raster';
 import { reachMaps, renderCut, renderPart, renderScene } from '../../render';
-import { sceneOf } from '../clear/scene';
+import { sceneOf } from '../../scene/scene';
 import { Kept } from '../kept';
 import { Alike } from './alike';
 

@@ -1,3 +1,4 @@
+import { Fact, Remembered } from '../../scene/memo';
 import { ColorCounts, type ColorCluster } from '../../color/color-counts';
 import { jpegLumaOf } from '../../color/luma';
 import type { Sample } from '../clear/settings';
@@ -5,7 +6,7 @@ import { lengthOf } from '../../numeric/exact';
 import type { Raster } from '../../raster/raster';
 import { backdropOfSample, colorOfSample } from '../clear/clear';
 import type { Rgb } from '../clear/sample-color';
-import type { Scene } from '../clear/scene';
+import type { Scene } from '../../scene/scene';
 import { halvedChromaOf } from './halved-chroma';
 import { apart, sineToWay, wayAround } from './ways';
 
@@ -60,8 +61,8 @@ const AS_FAR = 0.85;
 const OWN_SHARE = 0.6;
 const OWN_APART = 40;
 
-/** Drawings' colors that are kept, for as many backgrounds. */
-const MOST_KNOWN = 8;
+/** The few colors of a drawn subject, by what the background is. */
+const DRAWN_COLORS = new Fact(() => new Remembered<readonly Float64Array[]>(8));
 
 /** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
 const FLAT_STEP = 4;
@@ -97,18 +98,13 @@ export function drawnColors(
 export function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonly Float64Array[] {
   const [sample] = samples;
   if (!sample || samples.length > 1 || sample.backdrop === 'checkerboard') return [];
-  const { drawnColors: known } = scene.known;
   const whole = { ...scene, raster: scene.original, reduction: 0 };
   const model = backdropOfSample(whole, sample);
   const color = roughly(colorOfSample(whole, sample));
   const key = JSON.stringify(model ? [sample.x, sample.y, sample.to, sample.areaPx] : color);
-  let colors = known.get(key);
-  if (!colors) {
-    colors = drawnColors(scene.original, model ?? (() => color), halvedChromaOf(whole));
-    if (known.size >= MOST_KNOWN) known.clear();
-    known.set(key, colors);
-  }
-  return colors;
+  return scene.memo
+    .of(DRAWN_COLORS)
+    .at(key, () => drawnColors(scene.original, model ?? (() => color), halvedChromaOf(whole)));
 }
 
 function roughly({ red, green, blue }: Rgb): Rgb {

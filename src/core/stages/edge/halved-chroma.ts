@@ -1,7 +1,8 @@
+import { Fact, Remembered } from '../../scene/memo';
 import { jpegLumaOf } from '../../color/luma';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
-import type { Scene } from '../clear/scene';
+import type { Scene } from '../../scene/scene';
 
 /** Pixels that are looked at, in whole rows, and the most rows. */
 const LOOKED_AT = 240_000;
@@ -34,11 +35,12 @@ export function hasHalvedChroma(raster: Raster): boolean {
   return hasWideEdges(raster) || hasPairedColumns(raster);
 }
 
+/** Whether chroma has half the resolution, by reduction. */
+const HALVED_CHROMA = new Fact(() => new Remembered<boolean>(32));
+
 /** The same of a scene at its size, found once. */
-export function halvedChromaOf({ raster, reduction, known: { halvedChroma } }: Scene): boolean {
-  let halved = halvedChroma.get(reduction);
-  if (halved === undefined) halvedChroma.set(reduction, (halved = hasHalvedChroma(raster)));
-  return halved;
+export function halvedChromaOf({ raster, reduction, memo }: Scene): boolean {
+  return memo.of(HALVED_CHROMA).at(String(reduction), () => hasHalvedChroma(raster));
 }
 
 function everyRow(width: number, height: number): number {

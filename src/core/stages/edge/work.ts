@@ -2,7 +2,7 @@ import { SOLID_LEVEL } from '../../decision/carry';
 import { overlapRect, type Raster, type Rect } from '../../raster/raster';
 import { backdropOfSample, clearedMask, colorOfSample, hasColor, subjectBox } from '../clear/clear';
 import type { Rgb } from '../clear/sample-color';
-import type { Scene } from '../clear/scene';
+import type { Scene } from '../../scene/scene';
 import type { Sample } from '../clear/settings';
 import { clearedInto, clearingOf, type Clearing } from '../clear/work';
 import { partOf, widened, type Drawing, type Layer, type Work } from '../work';
@@ -81,7 +81,7 @@ export function edgeMarks(drawing: Drawing, rect: Rect): Uint8Array {
   if (marks.length === 0 || samples.length === 0) return marks;
   const solving = EDGE_WORK.ready(drawing);
   if (!solving) {
-    marks.set(clearedMask(scene.raster.width, samples, maps, kept, rect, scene.known.scratch));
+    marks.set(clearedMask(scene.raster.width, samples, maps, kept, rect, scene.scratch));
     return marks;
   }
   marks.fill(CERTAIN_BACKGROUND);
@@ -99,7 +99,7 @@ function edgeWithin(
   { scene, cut, maps, alike }: Drawing,
 ): { readonly part: Rect; readonly input: EdgeInput } | null {
   const { raster, reduction } = scene;
-  const { scratch } = scene.known;
+  const { scratch } = scene;
   const margin = edgeMargin(reduction);
   const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
   const part = box && overlapRect(rect, widened(box, raster, margin));
@@ -130,7 +130,7 @@ function edgeWithin(
 
 /** Marks with 1 what is solid subject by a decision on the whole picture; null where none was taken. */
 function solidWithin(
-  { known: { scratch } }: Scene,
+  { scratch }: Scene,
   samples: readonly Sample[],
   maps: Drawing['maps'],
   around: Rect,

@@ -5,7 +5,7 @@ import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/rast
 import { reduceRect, smallCopy, type Reduced } from '../../raster/reduce';
 import type { Stage } from '../stage';
 import { STAGES } from '../stages';
-import type { Scene } from '../clear/scene';
+import type { Scene } from '../../scene/scene';
 import { CALM_ROWS, calmRows, estimateNoise } from './calm';
 import { frameOf, type Frame } from './frame';
 import { framedCut, isUnprepared, workOf } from './framed-cut';

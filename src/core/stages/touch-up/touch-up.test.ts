@@ -8,7 +8,7 @@ import type { Cut } from '../../cut/schema';
 import type { Mend } from './settings';
 import { runToEnd } from '../../numeric/steps';
 import { renderCut, renderPart, renderScene } from '../../render';
-import { halvedScene, sceneOf } from '../clear/scene';
+import { halvedScene, sceneOf } from '../../scene/scene';
 
 const SPECK = [140, 30, 40, 220] as const;
 const mended = (...mends: Mend[]): Cut => ({ ...untouchedCut(), touchUp: { on: true, mends } });

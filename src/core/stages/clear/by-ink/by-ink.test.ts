@@ -7,7 +7,7 @@ import { untouchedCut } from '../../../cut/parse';
 import type { Cut } from '../../../cut/schema';
 import type { ByInk } from '../settings';
 import { renderCut, renderPart } from '../../../render';
-import { sceneOf } from '../scene';
+import { sceneOf } from '../../../scene/scene';
 import { clippedPart } from './by-ink';
 import { levelsTable, LEVEL_STEPS } from './levels';
 import { bestChannel, readInk } from './points';

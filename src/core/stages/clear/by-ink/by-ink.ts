@@ -1,9 +1,10 @@
+import { Fact, Remembered } from '../../../scene/memo';
 import type { Cut } from '../../../cut/schema';
 import type { ByInk } from '../settings';
 import { sumBox } from '../../../numeric/box';
 import { clipRect, growRect, type Raster, type Rect } from '../../../raster/raster';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from '../../edge/unmix';
-import type { Scene } from '../scene';
+import type { Scene } from '../../../scene/scene';
 import type { Rgb } from '../sample-color';
 import { LEVEL_STEPS, levelsTable } from './levels';
 import { READINGS } from './reading';
@@ -29,7 +30,7 @@ export interface InkWork {
   readonly dropped: Uint8Array | null;
 }
 
-export function prepareInk(scene: Scene, cut: Cut): InkWork | null {
+export function inkWorkOf(scene: Scene, cut: Cut): InkWork | null {
   const ink = actingInk(cut);
   if (!ink) return null;
   const table = levelsTable(ink);
@@ -55,11 +56,16 @@ export function inkAlphaInto(raster: Raster, ink: ByInk, table: Uint8Array, out:
   }
 }
 
+/** The bare paper's color, by the levels that tell it from ink. */
+const PAPERS = new Fact(() => new Remembered<Rgb>(64));
+
 /** The mean color of what is bare paper by the levels, read from the full size; white where nothing is. */
-function paperOf({ original, known }: Scene, ink: ByInk, table: Uint8Array): Rgb {
+function paperOf({ original, memo }: Scene, ink: ByInk, table: Uint8Array): Rgb {
   const key = JSON.stringify([ink.channel, ink.black, ink.mid, ink.white]);
-  const there = known.papers.get(key);
-  if (there) return there;
+  return memo.of(PAPERS).at(key, () => readPaper(original, ink, table));
+}
+
+function readPaper(original: Raster, ink: ByInk, table: Uint8Array): Rgb {
   const { data } = original;
   const step = Math.max(1, Math.floor(data.length / 4 / PAPER_PLACES));
   let red = 0;
@@ -74,16 +80,13 @@ function paperOf({ original, known }: Scene, ink: ByInk, table: Uint8Array): Rgb
     count++;
   }
   const mean = (sum: number) => (count > 0 ? Math.round(sum / count) : 255);
-  const paper = { red: mean(red), green: mean(green), blue: mean(blue) };
-  if (known.papers.size > 64) known.papers.clear();
-  known.papers.set(key, paper);
-  return paper;
+  return { red: mean(red), green: mean(green), blue: mean(blue) };
 }
 
 /**
  * Clears by ink the part `rect` of the scene into `out`: alpha from the reading through the levels; of colors the share
- * `cleaned` (0 to 1) of what the paper has in them is taken out, C = aF + (1 - a)B with the paper as B. Where alpha is low F is the mean of the ink around, weighted
- * by the square of alpha, since there a pixel of its own says little.
+ * `cleaned` (0 to 1) of what the paper has in them is taken out, C = aF + (1 - a)B with the paper as B. Where alpha is low F
+ * is the mean of the ink around, weighted by the square of alpha, since there a pixel of its own says little.
  */
 export function byInkInto(scene: Scene, work: InkWork, cleaned: number, rect: Rect, out: Raster): void {
   const { raster, reduction } = scene;

@@ -1,6 +1,7 @@
+import { Fact, Remembered } from '../../../scene/memo';
 import type { ByInk } from '../settings';
 import { labelRuns } from '../../../numeric/label';
-import type { Scene } from '../scene';
+import type { Scene } from '../../../scene/scene';
 import { inkAlphaInto } from './by-ink';
 
 /** Alpha from which a pixel hangs together with its neighbors. */
@@ -10,21 +11,21 @@ const LEAST_ALPHA = 8;
 const FAINT_TIMES = 12;
 const FAINT = 90;
 
+/** Specks that are dropped, by size and settings. */
+const SPECKS = new Fact(() => new Remembered<Uint8Array | null>(7));
+
 /**
  * Marks with 1 the pixels of specks: what hangs together (8 neighbors) over fewer than `speckPx` square pixels of the
  * original, or is faint and not much larger. Null where there are none. Kept for the scene's size.
  */
 export function droppedSpecks(scene: Scene, ink: ByInk, table: Uint8Array): Uint8Array | null {
-  const { raster, reduction, known } = scene;
+  const { raster, reduction, memo } = scene;
   const key = JSON.stringify([reduction, raster.width, ink]);
-  const there = known.specks.get(key);
-  if (there !== undefined) return there;
-  const alphas = new Uint8Array(raster.width * raster.height);
-  inkAlphaInto(raster, ink, table, alphas);
-  const found = specksOf(alphas, raster.width, raster.height, ink.speckPx / 4 ** reduction);
-  if (known.specks.size > 6) known.specks.clear();
-  known.specks.set(key, found);
-  return found;
+  return memo.of(SPECKS).at(key, () => {
+    const alphas = new Uint8Array(raster.width * raster.height);
+    inkAlphaInto(raster, ink, table, alphas);
+    return specksOf(alphas, raster.width, raster.height, ink.speckPx / 4 ** reduction);
+  });
 }
 
 /** What is fainter than TRACE and has nothing as dark as STROKE within NEAR_PX is a trace of the paper or of compression. */

@@ -5,7 +5,7 @@ import type { Surface } from '../stages/clear/surface';
 import { surfaceColor } from '../stages/clear/surface';
 
 /** What a picture's frame looks like. */
-export interface Frame {
+export interface FrameReading {
   /** Indices of its pixels. */
   readonly pixels: readonly number[];
   /** Its middle color, encoded sRGB. */
@@ -20,7 +20,7 @@ export interface Frame {
 const FLAT = 6;
 
 /** Reads the frame: rows and columns about a fiftieth of the shorter side deep. */
-export function readFrame(raster: Raster): Frame {
+export function readFrame(raster: Raster): FrameReading {
   const { width, height, data } = raster;
   const depth = Math.max(1, Math.floor(Math.min(width, height) / 50));
   const pixels: number[] = [];
@@ -42,7 +42,7 @@ export function readFrame(raster: Raster): Frame {
 }
 
 /** Share of the frame's pixels that a surface explains within FLAT units. */
-export function shareOnSurface(raster: Raster, frame: Frame, surface: Surface): number {
+export function shareOnSurface(raster: Raster, frame: FrameReading, surface: Surface): number {
   const scaleX = surface.width / raster.width;
   const scaleY = surface.height / raster.height;
   let near = 0;
