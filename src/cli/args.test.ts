@@ -85,7 +85,7 @@ describe('readArguments', () => {
     ['check', /FILE: expected one picture/],
     ['check a.png b.png', /FILE: expected one picture/],
     ['check a.png --background white', /--background: expected a color/],
-    ['check a.png --ignore dust', /--ignore: expected one of residue, .*got dust/],
+    ['check a.png --ignore dust', /--ignore: expected one of frame, .*residue.*got dust/],
     ['check a.png --sample 3,4', /sample/],
     ['cut -o out.png', /IN: expected one picture/],
     ['cut a.jpg b.jpg -o out.png', /IN: expected one picture/],

@@ -3,6 +3,7 @@ import type { DamagePolicy } from '../codec/decode';
 import { badArgument, KenosisError } from '../core/errors';
 import { STANDARD } from './output';
 import { readSettings, stageHelp, stageOptions, stageUsage, type GivenSettings } from './stage-options';
+import { KINDS_IN_FILES } from '../core/findings/fixes';
 import { sameColorway } from '../core/cut/colorway-name';
 import type { FindingKind } from '../core/cut/schema';
 import {
@@ -59,7 +60,7 @@ ${stageHelp(24).join('\n')}
 
   --background #RRGGBB  what stood behind the subject before, toward which a halo is looked for; may be given several times
                         (without it: white and black)
-  --ignore KIND         leaves a kind of finding out: residue, speck, pinhole, halo, rough-edge, hidden-color, frame
+  --ignore KIND         leaves a kind of finding out: ${KINDS_IN_FILES.join(', ')}
   --report FILE         writes the findings with their places as JSON
   --damaged D           as above
 
@@ -122,9 +123,6 @@ export function readArguments(args: readonly string[]): CutArguments | CheckArgu
   return readCut(rest);
 }
 
-/** Findings that `check` looks for. */
-const CHECKED = ['residue', 'speck', 'pinhole', 'halo', 'rough-edge', 'hidden-color', 'frame'] as const;
-
 function readCheck(rest: string[]): CheckArguments {
   const { values, positionals } = parseOptions(rest, {
     background: { type: 'string', multiple: true },
@@ -134,8 +132,8 @@ function readCheck(rest: string[]): CheckArguments {
   });
   if (positionals.length !== 1) throw badArgument('FILE', 'one picture', `${positionals.length}`);
   const ignored = (values.ignore ?? []).map((text) => {
-    const kind = CHECKED.find((one) => one === text);
-    if (!kind) throw badArgument('--ignore', `one of ${CHECKED.join(', ')}`, text);
+    const kind = KINDS_IN_FILES.find((one) => one === text);
+    if (!kind) throw badArgument('--ignore', `one of ${KINDS_IN_FILES.join(', ')}`, text);
     return kind;
   });
   return {

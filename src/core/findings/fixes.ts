@@ -1,4 +1,5 @@
-import { MOST_DISMISSED, type Cut, type FindingKind } from '../cut/schema';
+import { findingKindSchema, MOST_DISMISSED, type Cut, type FindingKind } from '../cut/schema';
+import type { StageKey } from '../stages/stages';
 import type { Backing } from '../view/backing';
 import type { Bearings } from './bearings';
 import { holds, without, type Finding, type Fix, type Place } from './finding';
@@ -14,7 +15,7 @@ import { evenEdges } from './rough-edge';
 import { clearSpecks } from './specks';
 import { useSafeTolerance } from './tolerance';
 
-/** How a kind of finding is named, seen best and put right. */
+/** How a kind of finding is named, seen best and put right, and where. */
 export interface Treatment {
   /** What it is called on the screen, for one and for many. */
   readonly name: readonly [string, string];
@@ -25,6 +26,10 @@ export interface Treatment {
   readonly local: boolean;
   /** The backing on which it is seen best; null for the one that contrasts most. */
   readonly backing: Backing | null;
+  /** The stage that it is put right in. */
+  readonly stage: StageKey;
+  /** Whether it is looked for in finished files too, of which nothing else is known. */
+  readonly inFiles: boolean;
 }
 
 const many = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : 's'}`;
@@ -36,6 +41,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: decideByWhole,
     local: false,
     backing: null,
+    stage: 'clear',
+    inFiles: false,
   },
   pocket: {
     name: ['area not sure', 'areas not sure'],
@@ -43,6 +50,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: clearPockets,
     local: true,
     backing: null,
+    stage: 'clear',
+    inFiles: false,
   },
   speck: {
     name: ['speck', 'specks'],
@@ -50,6 +59,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: clearSpecks,
     local: true,
     backing: null,
+    stage: 'touchUp',
+    inFiles: true,
   },
   residue: {
     name: ['residue', 'residue'],
@@ -57,6 +68,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: clearResidue,
     local: true,
     backing: null,
+    stage: 'touchUp',
+    inFiles: true,
   },
   pinhole: {
     name: ['pinhole', 'pinholes'],
@@ -64,6 +77,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: closePinholes,
     local: true,
     backing: '#ff00ff',
+    stage: 'touchUp',
+    inFiles: true,
   },
   halo: {
     name: ['halo', 'halos'],
@@ -74,6 +89,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: cleanHalo,
     local: true,
     backing: null,
+    stage: 'edge',
+    inFiles: true,
   },
   'rough-edge': {
     name: ['rough edge', 'rough edges'],
@@ -81,6 +98,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: evenEdges,
     local: false,
     backing: null,
+    stage: 'edge',
+    inFiles: true,
   },
   frame: {
     name: ['touches the frame', 'touches the frame'],
@@ -88,14 +107,26 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: uncrop,
     local: false,
     backing: null,
+    stage: 'prepare',
+    inFiles: true,
   },
-  alike: { name: ['edge too alike', 'edge too alike'], fixed: null, fix: null, local: true, backing: null },
+  alike: {
+    name: ['edge too alike', 'edge too alike'],
+    fixed: null,
+    fix: null,
+    local: true,
+    backing: null,
+    stage: 'edge',
+    inFiles: false,
+  },
   tolerance: {
     name: ['tolerance', 'tolerances'],
     fixed: (count) => (count === 1 ? 'Set a safe tolerance' : `Set ${count} safe tolerances`),
     fix: useSafeTolerance,
     local: true,
     backing: null,
+    stage: 'clear',
+    inFiles: false,
   },
   'idle-sample': {
     name: ['idle sample', 'idle samples'],
@@ -103,6 +134,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: deleteSamples,
     local: true,
     backing: null,
+    stage: 'clear',
+    inFiles: false,
   },
   'print-size': {
     name: ['too few pixels', 'too few pixels'],
@@ -110,6 +143,8 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: printSmaller,
     local: false,
     backing: null,
+    stage: 'deliver',
+    inFiles: false,
   },
   'hidden-color': {
     name: ['hidden color', 'hidden color'],
@@ -117,8 +152,15 @@ export const TREATMENTS: Readonly<Record<FindingKind, Treatment>> = {
     fix: null,
     local: false,
     backing: null,
+    stage: 'deliver',
+    inFiles: true,
   },
 };
+
+/** Kinds that are looked for in finished files, in the order of their names. */
+export const KINDS_IN_FILES: readonly FindingKind[] = findingKindSchema.options
+  .filter((kind) => TREATMENTS[kind].inFiles)
+  .toSorted();
 
 /** What the button of a finding's fix says; null where it has none now. */
 export function fixWords({ kind }: Finding, count: number, cut: Cut): string | null {

@@ -1,8 +1,8 @@
 import { Switch, UnstyledButton } from '@mantine/core';
 import { IconAlertTriangle } from '@tabler/icons-react';
 import { useEffect, useRef } from 'react';
-import type { FindingKind } from '../../core/cut/schema';
 import type { Finding } from '../../core/findings/finding';
+import { TREATMENTS } from '../../core/findings/fixes';
 import { summarize, type Stage } from '../../core/stages/stage';
 import { STAGES, type StageKey } from '../../core/stages/stages';
 import { formatShare } from '../format';
@@ -72,23 +72,6 @@ function Summary({ stage }: { readonly stage: StageKey }) {
   return <span className={classes.placeSummary}>{summarize(own, settings, { cleared, deliveries })}</span>;
 }
 
-/** Where each kind of finding is put right. */
-const STAGE_OF: Readonly<Record<FindingKind, StageKey>> = {
-  pocket: 'clear',
-  tolerance: 'clear',
-  'idle-sample': 'clear',
-  missing: 'clear',
-  halo: 'edge',
-  'rough-edge': 'edge',
-  alike: 'edge',
-  speck: 'touchUp',
-  residue: 'touchUp',
-  pinhole: 'touchUp',
-  frame: 'prepare',
-  'print-size': 'deliver',
-  'hidden-color': 'deliver',
-};
-
 /** How many findings a stage has; notes are not counted. */
 function Badge({ stage }: { readonly stage: StageKey }) {
   const count = useBench(({ open }) => countFor(open, stage));
@@ -104,7 +87,7 @@ function Badge({ stage }: { readonly stage: StageKey }) {
 
 function countFor(open: readonly Finding[], stage: StageKey): number {
   return open
-    .filter(({ kind, severity }) => STAGE_OF[kind] === stage && severity !== 'note')
+    .filter(({ kind, severity }) => TREATMENTS[kind].stage === stage && severity !== 'note')
     .reduce((sum, { count }) => sum + count, 0);
 }
 
