@@ -110,6 +110,8 @@ describe('the Shelf', () => {
     await page.getByRole('button', { name: 'Undo' }).click();
     await expect.poll(async () => (await names()).length).toBe(5);
     await more('badge.png', 'Put into the trash');
+    // The cards behind it move up; what is clicked meanwhile may be another one.
+    await expect.poll(async () => (await names()).length).toBe(4);
     await more('sail.png', 'Put into the trash');
     await expect.poll(async () => (await names()).length).toBe(3);
     await page.getByRole('button', { name: 'Trash, 2' }).click();

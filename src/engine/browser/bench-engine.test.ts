@@ -231,6 +231,9 @@ describe('the bench engine', () => {
     await expect
       .poll(() => events.find((event) => event.kind === 'painted' && event.turn === turn))
       .toMatchObject({ exact: true });
+    await settled(turn);
+    const { alpha } = renderCut(disc(61, 20), cutAt(12));
+    expect(events.findLast(({ kind }) => kind === 'settled')).toMatchObject({ alpha });
     expect(await engine.finishedPixels()).toEqual(renderCut(disc(61, 20), cutAt(12)).raster.data);
     expect(events.filter(({ kind }) => kind === 'progress')).toHaveLength(made);
     engine.close();

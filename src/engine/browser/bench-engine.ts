@@ -70,6 +70,8 @@ export function createBenchEngine(
   let progressing = false;
   let closed = false;
   let planned: Plan | null = null;
+  /** The cutout whose facts and pictures were told last. */
+  let settledKey = '';
   let checkedKey = '';
   /** What the last checks found, until its question is shown. */
   let asking: { readonly key: string; readonly checked: Checked } | null = null;
@@ -91,8 +93,9 @@ export function createBenchEngine(
     const placed = placedOn(on, shown.request.cut);
     const finished = piece.finishedOf(shown);
     if (!finished) return mapJob(shown, on, placed) ?? cutJob(shown, on, placed);
-    // Work on another cut was overtaken by one that is finished already.
-    if (progressing) tellSettled(finished, shown.request.turn);
+    // It came back, or work on another cut was overtaken by it.
+    if (settledKey !== finished.key) settle(finished, shown.request.turn);
+    else if (progressing) tellSettled(finished, shown.request.turn);
     for (const done of waiting.splice(0)) done(finished);
     if (checkedKey !== shown.checks) return checkJob(shown, on, placed, finished);
     return asking?.key === shown.checks ? answerJob(on, placed, finished, asking.checked) : null;
@@ -175,6 +178,7 @@ export function createBenchEngine(
   }
 
   function settle(result: Finished, turn: number): void {
+    settledKey = result.key;
     tellSettled(result, turn);
     if (wanted) {
       painter.paint(wanted);
