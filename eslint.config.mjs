@@ -30,6 +30,13 @@ const INEXACT = ['sin', 'cos', 'tan', 'atan', 'atan2', 'hypot', 'exp', 'pow', 'l
   }),
 );
 
+/** Powers of two are exact; others engines may round differently, as they may Math.pow. */
+const INEXACT_POWER = {
+  selector:
+    ':matches(BinaryExpression, AssignmentExpression)[operator=/^\\*\\*=?$/]:not([left.value=2]):not([left.value=4])',
+  message: 'Engines may round it differently: multiply.',
+};
+
 export default tseslint.config(
   { ignores: ['node_modules/', '.next/', 'dist/', 'data/', 'next-env.d.ts', 'scripts/', '*.mjs'] },
   ...next,
@@ -73,6 +80,9 @@ export default tseslint.config(
   {
     files: ['src/core/**/*.ts'],
     ignores: ['src/core/color/ciede2000.ts', 'src/core/**/*.test.ts'],
-    rules: { 'no-restricted-properties': ['error', ...INEXACT] },
+    rules: {
+      'no-restricted-properties': ['error', ...INEXACT],
+      'no-restricted-syntax': ['error', INEXACT_POWER],
+    },
   },
 );

@@ -1,5 +1,4 @@
 import type { Cut } from '../core/cut/schema';
-import type { ScannerFacts } from './scan';
 
 /** What the server says of a piece; see the storage room for the meaning of each field. */
 export interface PieceFacts {
@@ -52,6 +51,17 @@ export interface DeliveryFacts {
   readonly partly: number;
   readonly opaque: number;
   readonly createdAt: string;
+}
+
+/** A scanner and what can be laid on it. */
+export interface ScannerFacts {
+  readonly name: string;
+  readonly sheets: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly widthMm: number;
+    readonly heightMm: number;
+  }[];
 }
 
 /** A refused or failed request, with words for the person. `code` is `offline` where no answer came. */

@@ -3,19 +3,17 @@ import type { Checked } from '../core/findings/check-cut';
 import type { Finding, Place } from '../core/findings/finding';
 import type { Point } from '../core/numeric/matrix3';
 import type { Progress } from '../core/numeric/steps';
-import { BUSY_REASON } from '../core/proposal/busy';
 import type { Mark, Reach } from '../core/stages/clear/settings';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import type { Frame } from '../core/stages/prepare/frame';
-import { BRUSH_PX, type Stroke } from '../core/stages/shapes';
+import type { Stroke } from '../core/stages/shapes';
 import type { StageKey } from '../core/stages/stages';
 import type { Backing } from '../core/view/backing';
 import type { View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
 import type { Answer, CurveReport, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
-import type { CutStateFacts, DeliveryFacts, PieceFacts } from './api';
+import type { DeliveryFacts, PieceFacts } from './api';
 import type { FindingAt } from './finding-at';
-import { framing } from './framing';
 import type { SaveReport } from './save-queue';
 
 /** What a click on the sheet does while Clear is open. */
@@ -129,77 +127,4 @@ export interface StoreParts {
   readonly reframe: () => void;
   readonly piece: PieceFacts;
   readonly client: BenchClient;
-}
-
-/** The bench as a piece opens on it. */
-export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchState {
-  return {
-    piece,
-    cut: saved.cut,
-    undo: saved.undo,
-    redo: saved.redo,
-    saving: { state: 'saved', error: null },
-    stage: 'clear',
-    ...framing(saved.cut, 'clear', 'move', piece),
-    prepareMode: 'move',
-    prepareNote: null,
-    clearBy: startingWay(saved.cut, piece.reason),
-    markGoes: false,
-    led: null,
-    inkFacts: null,
-    recentInks: [],
-    clipping: false,
-    clickMode: 'set',
-    areaPx: 5,
-    reach: 'joined',
-    selected: saved.cut.clear.samples[0]?.id ?? null,
-    startNote: null,
-    view: { scale: 1, left: 0, top: 0, width: 0, height: 0 },
-    fitted: true,
-    backing: piece.backing,
-    look: 'result',
-    shown: 'result',
-    comparing: 'none',
-    wipe: 0.5,
-    sheetWidth: 0,
-    loupe: false,
-    edgeMode: 'move',
-    brushPx: startingBrush(piece),
-    checked: null,
-    mended: [],
-    open: [],
-    stale: true,
-    at: null,
-    around: 0xe4e4e4,
-    opened: false,
-    failure: null,
-    exact: false,
-    progress: null,
-    resting: false,
-    alpha: null,
-    curves: [],
-    pointer: null,
-    stretch: null,
-    pictures: null,
-    silhouette: null,
-    answers: null,
-    deliveries: [],
-    delivering: { kind: 'idle' },
-  };
-}
-
-/** A brush that suits a picture at first: a fortieth of its shorter side. */
-function startingBrush({ width, height }: PieceFacts): number {
-  return withinBrush(Math.max(16, Math.round(Math.min(width, height) / 40)));
-}
-
-export function withinBrush(px: number): number {
-  const { min, max } = BRUSH_PX;
-  return Math.min(2 * max, Math.max(2 * min, Math.round(px)));
-}
-
-/** The way of clearing that a piece opens with: the one its cut uses, or the one its proposal points to. */
-function startingWay({ clear: { ink, marks, samples } }: Cut, reason: string): ClearBy {
-  if (ink) return 'ink';
-  return marks.length > 0 || (samples.length === 0 && reason === BUSY_REASON) ? 'marks' : 'color';
 }

@@ -7,7 +7,7 @@ import { cellOf } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
 import type { ShowRequest } from '../engine/protocol';
 import { api, type CutStateFacts, type PieceFacts } from './api';
-import { openingState, type BenchState, type StoreParts } from './bench-state';
+import type { BenchState, StoreParts } from './bench-state';
 import { brushActions, brushes } from './brush-actions';
 import { deliveryActions } from './delivery-actions';
 import { engineEvents } from './engine-events';
@@ -19,6 +19,7 @@ import { lookActions } from './look-actions';
 import { pointerTools } from './pointer-tools';
 import { prepareActions, prepareRule } from './prepare-actions';
 import { sampleActions } from './sample-actions';
+import { openingState } from './opening-state';
 import { createSaveQueue } from './save-queue';
 import { stageActions } from './stage-actions';
 

@@ -1,7 +1,8 @@
 import { MOST_MARKS, type Mark } from '../core/stages/clear/settings';
 import { MOST_STROKES } from '../core/stages/edge/settings';
 import type { Stroke } from '../core/stages/shapes';
-import { withinBrush, type EdgeMode, type StoreParts } from './bench-state';
+import type { EdgeMode, StoreParts } from './bench-state';
+import { withinBrush } from './brush';
 import { strokeTool } from './stroke-tool';
 
 /** The brushes: marks of what stays and goes, and fine detail. */

@@ -22,17 +22,6 @@ interface Line {
   readonly refused?: { readonly message: string };
 }
 
-/** A scanner and what can be laid on it. */
-export interface ScannerFacts {
-  readonly name: string;
-  readonly sheets: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly widthMm: number;
-    readonly heightMm: number;
-  }[];
-}
-
 /** Scans and tells how far it is. Never rejects: what went wrong is a state. */
 export async function scan(
   wish: ScanWish,

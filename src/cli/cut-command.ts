@@ -1,4 +1,4 @@
-import { verifyPng, writePng } from '../codec/png';
+import { OUTPUTS } from '../codec/outputs';
 import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
@@ -64,8 +64,8 @@ export async function cutCommand(
   await timed(timings, 'deliver', async () => {
     for (const { file, raster } of files)
       await writeWhole(file, async (temporary) => {
-        await writePng(raster, deliveredDpi(cut, raster.width, dpi), temporary);
-        await verifyPng(temporary, raster);
+        await OUTPUTS.png.write(raster, deliveredDpi(cut, raster.width, dpi), temporary);
+        await OUTPUTS.png.verify(temporary, raster);
       });
   });
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);

@@ -1,7 +1,8 @@
 import { open } from 'node:fs/promises';
 import type { Metadata } from 'sharp';
 import { KenosisError } from '../core/errors';
-import { INPUT_FORMATS, MAX_BYTES, MAX_PIXELS, type InputFormat } from './limits';
+import { inputNames, isInputFormat, type InputFormat } from '../core/formats';
+import { MAX_BYTES, MAX_PIXELS } from './limits';
 import { sharp } from './picture-library';
 import { readPngStructure } from './png-chunks';
 
@@ -105,18 +106,17 @@ async function readMetadata(path: string, name: string, start: Buffer): Promise<
     }
     throw new KenosisError(
       'not-a-picture',
-      `"${name}" is not a picture that can be read. Bring a PNG, JPEG, WebP or TIFF file.`,
+      `"${name}" is not a picture that can be read. Bring a ${inputNames('or')} file.`,
       { cause },
     );
   }
 }
 
 function knownFormat(facts: Metadata, name: string): InputFormat {
-  const format = INPUT_FORMATS.find((known) => known === facts.format);
-  if (format) return format;
+  if (isInputFormat(facts.format)) return facts.format;
   throw new KenosisError(
     'unsupported-format',
-    `"${name}" is a ${String(facts.format).toUpperCase()} file. Bring it as PNG, JPEG, WebP or TIFF.`,
+    `"${name}" is a ${String(facts.format).toUpperCase()} file. Bring it as ${inputNames('or')}.`,
   );
 }
 

@@ -1,5 +1,5 @@
 import { cutOfRevision, listPieces, setFindings, type ShelfPiece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /** Pieces whose checks failed, with the revision: not tried again. */
 const failed = new Set<string>();

@@ -3,7 +3,7 @@ import { checkFileName, colorwayFileName, proposedFileName } from '../core/stage
 import { KenosisError } from '../core/errors';
 import { addDelivery, isDelivered, type Delivery, type NewDelivery } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 export interface DeliveryReport {
   readonly delivery: Delivery;

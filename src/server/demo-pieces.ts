@@ -5,7 +5,7 @@ import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { z } from 'zod';
 import { getSetting, setSetting } from '../storage/settings';
-import type { House } from './house';
+import type { House } from './rooms';
 import { importPiece } from './import-piece';
 
 const listSchema = z.array(z.string());

@@ -1,32 +1,15 @@
 import AsyncLock from 'async-lock';
 import path from 'node:path';
 import { isKenosisError, KenosisError } from '../core/errors';
-import { createCorePool, type CorePool } from '../engine/node/pool';
+import { createCorePool } from '../engine/node/pool';
 import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
 import { openDataFolder, type DataFolder } from '../storage/data-folder';
-import { openDatabase, type Database } from '../storage/database';
-import { openFileStore, type FileStore } from '../storage/file-store';
+import { openDatabase } from '../storage/database';
+import { openFileStore } from '../storage/file-store';
 import { setAsideUnnamed } from './housekeeping';
-import { createOriginals, type Originals } from './originals';
+import { createOriginals } from './originals';
+import type { House } from './rooms';
 import { beginRecovery, continueRecovery } from './recover-pieces';
-
-/** Everything the use cases work with. One for each process. */
-export interface House {
-  readonly dataFolder: string;
-  readonly database: Database;
-  readonly files: FileStore;
-  readonly pool: CorePool;
-  readonly originals: Originals;
-  /** Work on one file after another: by the SHA-256 of its bytes. */
-  readonly locks: AsyncLock;
-  /** What a person should know of how the data were found, in sentences. */
-  readonly notices: readonly string[];
-  /** Ends when pieces that are being rebuilt from their originals are all there. */
-  readonly recovery: Promise<void>;
-  /** Whether they are being rebuilt now. */
-  isRecovering(): boolean;
-  close(): Promise<void>;
-}
 
 const held = globalThis as { kenosisHouse?: Promise<House> };
 

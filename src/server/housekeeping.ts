@@ -1,7 +1,7 @@
 import { deliveriesInUse } from '../storage/deliveries';
 import { originalsInUse, pieceIds } from '../storage/pieces';
 import { getSetting } from '../storage/settings';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /** When pieces were rebuilt last: what is older belonged to the database before, and is never set aside. */
 export const REBUILT_AT = 'rebuilt-at';

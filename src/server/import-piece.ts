@@ -6,7 +6,7 @@ import { tooManyBytes } from '../codec/inspect';
 import { MAX_BYTES } from '../codec/limits';
 import { isOutOfSpace, KenosisError } from '../core/errors';
 import { addPiece, findPieceByHash, setTrashed, type Piece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 import { pieceName } from './piece-name';
 import { readPicture } from './read-picture';
 import { thumbnailKey } from './thumbnail';

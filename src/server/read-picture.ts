@@ -2,7 +2,7 @@ import type { DamagePolicy } from '../codec/decode';
 import { inspectPicture } from '../codec/inspect';
 import type { Cut } from '../core/cut/schema';
 import type { NewPiece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /** The backing a new piece is first seen on. */
 const FIRST_BACKING = 'checker';

@@ -1,5 +1,5 @@
 import { cutOfRevision, getPiece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /** Renders one revision of a piece ahead, so that delivering it is a matter of writing the file. */
 export async function readyPiece(house: House, pieceId: string, revision: number): Promise<void> {

@@ -1,9 +1,10 @@
+import { INPUT_FORMATS, isInputFormat } from '../core/formats';
 import { type ErrorCode, isKenosisError, KenosisError } from '../core/errors';
 import type { Database } from '../storage/database';
 import { addPiece, originalsInUse } from '../storage/pieces';
 import { getSetting, removeSetting, setSetting } from '../storage/settings';
 import { REBUILT_AT } from './housekeeping';
-import type { House } from './house';
+import type { House } from './rooms';
 import { hashFile } from '../engine/node/hash-file';
 import { readPicture } from './read-picture';
 
@@ -55,7 +56,10 @@ async function rebuild(rooms: Rooms, keys: readonly string[]): Promise<void> {
         throw new KenosisError('changed-original', 'Its bytes are not those that its name tells.');
       const { fresh, cut } = await readPicture(rooms, { path, name, sha256, damaged: 'accept' });
       const lost = 'Its name and its work were lost with the database; the picture is as it came.';
-      const named = { ...fresh, name: `${name}.${fresh.format === 'jpeg' ? 'jpg' : fresh.format}` };
+      const named = {
+        ...fresh,
+        name: `${name}${isInputFormat(fresh.format) ? INPUT_FORMATS[fresh.format].ending : ''}`,
+      };
       await addPiece(database, { ...named, notes: [lost, ...fresh.notes] }, cut);
     } catch (error) {
       // A house that is being closed, or a full disk, says nothing about the picture: that is for the next start.

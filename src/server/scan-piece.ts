@@ -1,3 +1,4 @@
+import { INPUT_FORMATS } from '../core/formats';
 import { createReadStream } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
@@ -5,7 +6,7 @@ import type { ReadableStream } from 'node:stream/web';
 import sharp from 'sharp';
 import { isOutOfSpace, KenosisError } from '../core/errors';
 import { importPiece, type Imported } from './import-piece';
-import type { House } from './house';
+import type { House } from './rooms';
 import type { Scanner, ScanSettings } from './scanner/scanner';
 
 /** How far a scan is. */
@@ -67,7 +68,7 @@ export async function scanPiece(
         .tiff({ compression: 'lzw', xres: settings.dpi / 25.4, yres: settings.dpi / 25.4 })
         .toFile(file);
     else await picture.png({ compressionLevel: 3 }).toFile(file);
-    const name = `scan-${settings.sheet}-${settings.dpi}dpi.${settings.format === 'tiff' ? 'tif' : 'png'}`;
+    const name = `scan-${settings.sheet}-${settings.dpi}dpi${INPUT_FORMATS[settings.format].ending}`;
     const body = Readable.toWeb(createReadStream(file)) as ReadableStream<Uint8Array>;
     return await importPiece(house, name, body, { signal });
   } finally {

@@ -1,6 +1,7 @@
 import { isKenosisError, isOutOfSpace } from '../core/errors';
 import { loadDemoPieces } from './demo-pieces';
-import { getHouse, type House } from './house';
+import { getHouse } from './house';
+import type { House } from './rooms';
 
 /**
  * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1 and they were not loaded before. Where the data

@@ -1,6 +1,6 @@
 import { KenosisError } from '../core/errors';
 import { cutOfRevision, getPiece, type Piece } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /** A thumbnail being made, and how many wait for it; nobody left ends it. */
 interface Work {

@@ -1,6 +1,6 @@
 import { isDelivered } from '../storage/deliveries';
 import { deleteTrashed, listPieces } from '../storage/pieces';
-import type { House } from './house';
+import type { House } from './rooms';
 
 /**
  * Deletes for good what is in the trash, piece by piece: rows first, then the files that nothing else names. Bytes of a

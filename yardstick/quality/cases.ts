@@ -2,9 +2,11 @@ import sharp from 'sharp';
 import { bytesOf } from '../../src/codec/decode';
 import { seededRandom } from '../../src/core/numeric/random';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
-import { addGrain, asPicture, drawSubject, layOn, litBy, type Backdrop } from '../../demo/picture';
+import { addGrain, asPicture, drawSubject, layOn, litBy } from '../../demo/picture';
 import { outOfFocus, reflecting } from './optics';
 import { between, eyes, hairlines, logo, product, subjectColor, tassel } from './draw';
+import type { Backdrop } from '../../demo/picture';
+import { HEIGHT, WIDTH, type Color, type Parts, type Saving } from './parts';
 import { SHEETS, signedSheet } from './sheets';
 
 export const KINDS = [
@@ -33,17 +35,6 @@ export interface Case {
 }
 
 type Random = () => number;
-export type Color = readonly [number, number, number];
-
-export const WIDTH = 480;
-export const HEIGHT = 360;
-
-/** How a picture is saved before it is looked at. */
-export interface Saving {
-  readonly noise: number;
-  readonly jpegQuality: number | null;
-}
-
 /** All cases of one seed, or those of one kind. The same seed gives the same cases; no case is made by hand. */
 export async function drawCases(seed: number, only?: string): Promise<Case[]> {
   const cases: Case[] = [];
@@ -78,18 +69,6 @@ async function drawCase(kind: Kind, n: number, random: Random): Promise<Case> {
   const shown = reflection ? reflecting(truth, backdrop, reflection) : light ? litBy(truth, light) : truth;
   const picture = await save(layOn(shown, backdrop), saving, random);
   return { name: `${kind} ${n + 1}`, kind, truth, picture };
-}
-
-export interface Parts {
-  readonly subject: string;
-  readonly backdrop: Backdrop;
-  readonly saving: Saving;
-  /** How far out of focus the subject is: standard deviation of its blur in pixels. */
-  readonly focus?: number;
-  /** How much of the backdrop the subject's rim reflects. */
-  readonly reflection?: number;
-  /** Light that falls on subject and backdrop alike, as a factor; the backdrop has it already. */
-  readonly light?: (x: number, y: number) => number;
 }
 
 function partsOf(kind: Kind, n: number, random: Random): Parts {

@@ -1,5 +1,5 @@
 import type { Backdrop } from '../../demo/picture';
-import { HEIGHT, WIDTH, type Color, type Parts } from './cases';
+import { HEIGHT, WIDTH, type Color, type Parts } from './parts';
 import { between, signature, type Pen } from './draw';
 
 type Random = () => number;

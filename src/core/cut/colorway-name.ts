@@ -1,6 +1,8 @@
+import { OUTPUT_FORMATS } from '../formats';
+
 /** A colorway's name as part of a file's name: spaces become hyphens. */
 export function colorwayEnding(name: string): string {
-  return `-${name.trim().replace(/\s+/g, '-')}.png`;
+  return `-${name.trim().replace(/\s+/g, '-')}${OUTPUT_FORMATS.png.ending}`;
 }
 
 /** Whether the files of two colorways would have the same name, on file systems that do not tell capitals apart too. */

@@ -190,10 +190,14 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
   }
   const around = sumBox(counts, width, height, DIRECTIONS_PX);
   const [x, y, z] = units.map((plane) => sumBox(plane, width, height, DIRECTIONS_PX));
-  const isBetween = (i: number) =>
-    goes[i] === 0 &&
-    around[i]! >= LEAST_DIRECTIONS &&
-    x![i]! * x![i]! + y![i]! * y![i]! + z![i]! * z![i]! < (ONE_DIRECTION * around[i]!) ** 2;
+  const isBetween = (i: number) => {
+    const one = ONE_DIRECTION * around[i]!;
+    return (
+      goes[i] === 0 &&
+      around[i]! >= LEAST_DIRECTIONS &&
+      x![i]! * x![i]! + y![i]! * y![i]! + z![i]! * z![i]! < one * one
+    );
+  };
   const bodies = regionsOf(width, height, (i) => goes[i] === 0);
   const { list, places } = regionsOf(width, height, isBetween);
   const out = new Uint8Array(goes.length);

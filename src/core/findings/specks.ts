@@ -84,7 +84,7 @@ function dotsOf(alpha: Uint8Array, width: number, islands: Islands): (island: Is
     bottom = y;
   }
   const stroke = strokeWidth(alpha, width);
-  const least = DOT_SQUARES * stroke ** 2;
+  const least = DOT_SQUARES * stroke * stroke;
   return ({ at: { x, y }, peak, pixels }) =>
     x >= left &&
     x <= right &&

@@ -25,7 +25,7 @@ export function contrastingBacking(raster: Raster, part: Rect = wholeOf(raster))
   for (const [red, green, blue] of CANDIDATES) {
     const own = labOf(red, green, blue);
     const distances = labs
-      .map((lab) => (lab.lightness - own.lightness) ** 2 + (lab.a - own.a) ** 2 + (lab.b - own.b) ** 2)
+      .map((lab) => squared(lab.lightness - own.lightness) + squared(lab.a - own.a) + squared(lab.b - own.b))
       .sort((one, other) => one - other);
     const near = distances[Math.floor(distances.length * LEFT_OUT)]!;
     if (near > best.near) best = { hex: hexOfRgb(red, green, blue), near };
@@ -50,4 +50,8 @@ function edgeColors({ width, height, data }: Raster, part: Rect) {
     }
   const every = Math.ceil(found.length / MOST_READ);
   return found.filter((_, k) => k % every === 0).map((p) => labOf(data[p]!, data[p + 1]!, data[p + 2]!));
+}
+
+function squared(value: number): number {
+  return value * value;
 }

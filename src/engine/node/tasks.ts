@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import sharp from 'sharp';
 import { decodePicture, type DamagePolicy } from '../../codec/decode';
-import { verifyPng, writePng } from '../../codec/png';
+import { OUTPUTS } from '../../codec/outputs';
 import { boardSteps, placedOn, renderBoard, type Board } from '../../core/board';
 import { parseCut, untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
@@ -74,9 +74,9 @@ export async function deliver(input: DeliverInput): Promise<DeliverResult> {
   const cutout = runToEnd(renderBoard(board, input.cut));
   assertSomethingLeft(cutout.alpha, input.originalName);
   const dpi = deliveredDpi(input.cut, cutout.raster.width, input.dpi);
-  await writePng(cutout.raster, dpi, input.outPath);
+  await OUTPUTS.png.write(cutout.raster, dpi, input.outPath);
   await syncFile(input.outPath);
-  const found = await verifyPng(input.outPath, cutout.raster);
+  const found = await OUTPUTS.png.verify(input.outPath, cutout.raster);
   const { bytes, sha256 } = await hashFile(input.outPath);
   return {
     ...found,

@@ -1,3 +1,4 @@
+import { OUTPUT_FORMATS } from '../../core/formats';
 import { PRINT_DPI, PRINT_MM } from '../../core/stages/deliver/settings';
 import { Button, Loader, Switch, TextInput } from '@mantine/core';
 import { IconAlertTriangle, IconCircleCheck } from '@tabler/icons-react';
@@ -11,6 +12,8 @@ import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 import { titleOf } from './Findings';
 import { NumberField } from './NumberField';
+
+const FORMAT = OUTPUT_FORMATS.png;
 
 /** Name and format of the file, the delivery itself, and those made before. */
 export function DeliverSettings() {
@@ -29,7 +32,9 @@ export function DeliverSettings() {
       <dl className={classes.facts}>
         <div>
           <dt>Format</dt>
-          <dd>PNG, 8-bit RGBA, straight alpha</dd>
+          <dd>
+            {FORMAT.name}, {FORMAT.words}
+          </dd>
         </div>
         <div>
           <dt>Size</dt>
@@ -45,7 +50,7 @@ export function DeliverSettings() {
       <StillOpen />
       <div className={classes.row}>
         <Button size="xs" onClick={() => void actions.deliver()} disabled={busy || nameError !== null}>
-          Deliver PNG
+          Deliver {FORMAT.name}
         </Button>
         {colorways.length > 0 && (
           <Button

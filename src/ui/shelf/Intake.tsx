@@ -5,6 +5,7 @@ import { Dropzone } from '@mantine/dropzone';
 import { useMounted } from '@mantine/hooks';
 import { IconPhotoDown, IconScan } from '@tabler/icons-react';
 import { useEffect, useRef, useState } from 'react';
+import { inputNames } from '../../core/formats';
 import { IntakeList } from './IntakeList';
 import { ScannerPanel } from './ScannerPanel';
 import classes from './shelf.module.css';
@@ -56,7 +57,7 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
           >
             Scan
           </Button>
-          <span className={classes.hint}>PNG, JPEG, WebP, TIFF · up to 100 megapixels and 200 MB each</span>
+          <span className={classes.hint}>{inputNames(',')} · up to 100 megapixels and 200 MB each</span>
         </div>
       </Dropzone>
       {scanning && <ScannerPanel onArrived={onArrived} onClose={() => setScanning(false)} />}

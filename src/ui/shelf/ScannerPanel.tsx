@@ -3,8 +3,8 @@
 import { Button, Progress, SegmentedControl, Select } from '@mantine/core';
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
-import { api } from '../../bench/api';
-import { scan, type ScannerFacts, type ScanState, type ScanWish } from '../../bench/scan';
+import { api, type ScannerFacts } from '../../bench/api';
+import { scan, type ScanState, type ScanWish } from '../../bench/scan';
 import classes from './shelf.module.css';
 
 /** The scanner stand-in: what lies on the glass, how it is scanned, and how far it is. */

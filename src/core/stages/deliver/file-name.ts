@@ -1,13 +1,15 @@
 import { colorwayEnding } from '../../cut/colorway-name';
 import { KenosisError } from '../../errors';
+import { OUTPUT_FORMATS } from '../../formats';
+import { LONGEST_FILE_NAME } from './settings';
 
-const LONGEST = 200;
+const PNG = OUTPUT_FORMATS.png.ending;
 
 /** The name proposed for a delivery: the original's without its ending, `-cutout.png` behind it. */
 export function proposedFileName(originalName: string): string {
   const stem = originalName.replace(/\.[A-Za-z0-9]{1,5}$/, '');
-  const plain = stemOf(stem, '-cutout.png');
-  return `${plain}-cutout.png`;
+  const ending = `-cutout${PNG}`;
+  return `${stemOf(stem, ending)}${ending}`;
 }
 
 /**
@@ -22,7 +24,7 @@ export function colorwayFileName(chosen: string | null, originalName: string, co
 /** What of a name can stand before an ending: no dot or space at its start, none at its end, never nothing. */
 function stemOf(name: string, ending: string): string {
   const plain = withoutForbidden(name).replace(/^[.\s]+/, '');
-  return plain.slice(0, LONGEST - ending.length).replace(/[.\s]+$/, '') || 'piece';
+  return plain.slice(0, LONGEST_FILE_NAME - ending.length).replace(/[.\s]+$/, '') || 'piece';
 }
 
 /**
@@ -31,8 +33,8 @@ function stemOf(name: string, ending: string): string {
  */
 export function checkFileName(typed: string): string {
   const name = typed.trim();
-  const full = name.toLowerCase().endsWith('.png') ? name : `${name}.png`;
-  if (name === '' || full.toLowerCase() === '.png') throw refused(typed, 'is empty');
+  const full = name.toLowerCase().endsWith(PNG) ? name : `${name}${PNG}`;
+  if (name === '' || full.toLowerCase() === PNG) throw refused(typed, 'is empty');
   if (withoutForbidden(full) !== full)
     throw refused(
       typed,
@@ -40,7 +42,7 @@ export function checkFileName(typed: string): string {
     );
   if (full.startsWith('.')) throw refused(typed, 'starts with a dot');
   if (withoutReserved(full) !== full) throw refused(typed, 'is a name that Windows keeps for itself');
-  if (full.length > LONGEST) throw refused(typed, `is longer than ${LONGEST} characters`);
+  if (full.length > LONGEST_FILE_NAME) throw refused(typed, `is longer than ${LONGEST_FILE_NAME} characters`);
   return full;
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { OUTPUT_FORMATS } from '../../formats';
 import { wholeWithin, within } from '../shapes';
 import { same, stageOf } from '../stage';
 
@@ -35,8 +36,9 @@ export const DELIVER = stageOf('deliver', {
     return after.print ? `print ${after.print.widthMm} mm wide` : 'no print size';
   },
   summary(_, { deliveries }) {
-    if (deliveries === 0) return 'PNG, not delivered';
-    return deliveries === 1 ? 'PNG, delivered once' : `PNG, ${deliveries} deliveries`;
+    const { name } = OUTPUT_FORMATS.png;
+    if (deliveries === 0) return `${name}, not delivered`;
+    return deliveries === 1 ? `${name}, delivered once` : `${name}, ${deliveries} deliveries`;
   },
   pixels: () => null,
 });

@@ -1,3 +1,4 @@
+import { OUTPUT_FORMATS } from '../../../../core/formats';
 import { checkNumber, guarded } from '../../../../server/guard';
 import { getHouse } from '../../../../server/house';
 import { sendFile } from '../../../../server/send-file';
@@ -14,7 +15,7 @@ export const GET = guarded(async (_request, { params }: Context) => {
   const house = await getHouse();
   const delivery = await getDelivery(house.database, checkNumber('delivery', (await params).number));
   return sendFile(house.files.pathOf('deliveries', delivery.sha256), {
-    type: 'image/png',
+    type: OUTPUT_FORMATS.png.mime,
     cache: 'private, no-cache',
     attachment: delivery.fileName,
   });

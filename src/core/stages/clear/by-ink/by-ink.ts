@@ -6,8 +6,8 @@ import { clipRect, growRect, type Raster, type Rect } from '../../../raster/rast
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from '../../edge/unmix';
 import type { Scene } from '../../../scene/scene';
 import type { Rgb } from '../sample-color';
-import { LEVEL_STEPS, levelsTable } from './levels';
-import { READINGS } from './reading';
+import { levelsTable } from './levels';
+import { alphaAt, inkAlphaInto } from './ink-alpha';
 import { droppedSpecks } from './specks';
 
 /** Around a pixel the color of the ink is averaged over so many pixels of the original to either side. */
@@ -36,24 +36,6 @@ export function inkWorkOf(scene: Scene, cut: Cut): InkWork | null {
   const table = levelsTable(ink);
   const dropped = ink.speckPx > 0 ? droppedSpecks(scene, ink, table) : null;
   return { ink, table, paper: paperOf(scene, ink, table), dropped };
-}
-
-/** Alpha of one pixel by its reading. */
-function alphaAt(data: Uint8Array, p: number, { ink, table }: Pick<InkWork, 'ink' | 'table'>): number {
-  const { red, green, blue, plus } = READINGS[ink.channel];
-  const value = red * data[p]! + green * data[p + 1]! + blue * data[p + 2]! + plus;
-  return table[Math.min(255 * LEVEL_STEPS, Math.max(0, Math.round(value * LEVEL_STEPS)))]!;
-}
-
-/** Alpha by ink of every pixel of a raster. */
-export function inkAlphaInto(raster: Raster, ink: ByInk, table: Uint8Array, out: Uint8Array): void {
-  const { data } = raster;
-  const { red, green, blue, plus } = READINGS[ink.channel];
-  const last = 255 * LEVEL_STEPS;
-  for (let i = 0, p = 0; i < out.length; i++, p += 4) {
-    const value = (red * data[p]! + green * data[p + 1]! + blue * data[p + 2]! + plus) * LEVEL_STEPS + 0.5;
-    out[i] = table[value <= 0 ? 0 : value >= last ? last : value | 0]!;
-  }
 }
 
 /** The bare paper's color, by the levels that tell it from ink. */

@@ -2,7 +2,7 @@ import { Fact, Remembered } from '../../../scene/memo';
 import type { ByInk } from '../settings';
 import { labelRuns } from '../../../numeric/label';
 import type { Scene } from '../../../scene/scene';
-import { inkAlphaInto } from './by-ink';
+import { inkAlphaInto } from './ink-alpha';
 
 /** Alpha from which a pixel hangs together with its neighbors. */
 const LEAST_ALPHA = 8;

@@ -1,3 +1,4 @@
+import { INPUT_FORMATS, isInputFormat } from '../../../../../core/formats';
 import { checkPieceId, guarded } from '../../../../../server/guard';
 import { getHouse } from '../../../../../server/house';
 import { sendFile } from '../../../../../server/send-file';
@@ -14,7 +15,7 @@ export const GET = guarded(async (_request, { params }: Context) => {
   const house = await getHouse();
   const piece = await getPiece(house.database, checkPieceId((await params).id));
   return sendFile(await house.originals.pathOf(piece), {
-    type: `image/${piece.format}`,
+    type: isInputFormat(piece.format) ? INPUT_FORMATS[piece.format].mime : 'application/octet-stream',
     cache: 'private, no-cache',
     attachment: piece.name,
   });
