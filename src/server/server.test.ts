@@ -25,7 +25,8 @@ import { isLocalHost } from './local-host';
 import { scanPiece, type ScanProgress } from './scan-piece';
 import type { ScanSettings } from './scanner/scanner';
 import { simulatedFlatbed } from './scanner/simulated-flatbed';
-import { thumbnailOf } from './thumbnail';
+import { readyPiece } from './ready-piece';
+import { thumbnailKey, thumbnailOf } from './thumbnail';
 import { checkPieces } from './check-pieces';
 import { emptyTrash } from './trash';
 
@@ -119,6 +120,20 @@ describe('deliverPiece', () => {
     expect(await listDeliveries(house.database, piece.id)).toHaveLength(1);
   });
 
+  it('delivers the same where it was made ready before, also while that is still under way', async () => {
+    const { piece } = await bring('ready.png', await asSharp(disc(103, 31)).png().toBuffer());
+    const { revision } = await addRevision(house.database, piece.id, piece.revision, cut, 'add a sample');
+    const wanted = { revision, shownSha256: null };
+    const making = readyPiece(house, piece.id, revision);
+    const first = await deliverPiece(house, piece.id, wanted);
+    await making;
+    const second = await deliverPiece(house, piece.id, wanted);
+    expect(first.delivery.pixelSha256).toBe(second.delivery.pixelSha256);
+    const file = house.files.pathOf('deliveries', first.delivery.sha256);
+    const expected = renderCut(disc(103, 31), cut).raster.data;
+    expect((await sharp(file).raw().toBuffer()).equals(expected)).toBe(true);
+  });
+
   it('refuses to deliver what the bench did not show', async () => {
     const { piece } = await bring('other.png', await asSharp(disc(77, 20)).png().toBuffer());
     const wanted = { revision: 0, shownSha256: '0'.repeat(64) };
@@ -131,6 +146,19 @@ describe('deliverPiece', () => {
 });
 
 describe('thumbnailOf', () => {
+  it('is there as soon as the piece is', async () => {
+    const { piece } = await bring('pictured.png', await asSharp(disc(602, 180)).png().toBuffer());
+    const key = thumbnailKey(piece, piece.revision);
+    expect(await house.files.has('thumbnails', key)).toBe(true);
+    expect(await thumbnailOf(house, piece.id, piece.revision)).toBe(house.files.pathOf('thumbnails', key));
+    const { data, info } = await sharp(house.files.pathOf('thumbnails', key))
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    // Of the cut that was proposed: the corner is clear, the middle is not.
+    expect([data[3], data[((info.height >> 1) * info.width + (info.width >> 1)) * 4 + 3]]).toEqual([0, 255]);
+  });
+
   it('makes one file for a revision, however often it is asked for', async () => {
     const { piece } = await bring('small.png', await asSharp(disc(640, 200)).png().toBuffer());
     const paths = await Promise.all([1, 2, 3].map(() => thumbnailOf(house, piece.id, 0)));

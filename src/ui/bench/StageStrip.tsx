@@ -1,6 +1,7 @@
 import { Switch, UnstyledButton } from '@mantine/core';
 import { IconAlertTriangle } from '@tabler/icons-react';
 import { useEffect, useRef } from 'react';
+import { settingsOf } from '../../core/cut/schema';
 import type { Finding } from '../../core/findings/finding';
 import { TREATMENTS } from '../../core/findings/fixes';
 import { summarize, type Stage } from '../../core/stages/stage';
@@ -10,10 +11,10 @@ import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 
 /** The cut itself, from left to right: one place for each stage. */
-export function StageStrip() {
+export function StageStrip({ stages = STAGES }: { readonly stages?: readonly Stage[] }) {
   return (
     <nav className={classes.strip} aria-label="Stages">
-      {STAGES.map((stage, index) => (
+      {stages.map((stage, index) => (
         <Place key={stage.key} stage={stage} number={index + 1} />
       ))}
     </nav>
@@ -21,11 +22,13 @@ export function StageStrip() {
 }
 
 interface PlaceProps {
-  readonly stage: (typeof STAGES)[number];
+  readonly stage: Stage;
   readonly number: number;
 }
 
-function Place({ stage: { key, name, switched }, number }: PlaceProps) {
+function Place({ stage: own, number }: PlaceProps) {
+  const { name, switched } = own;
+  const key = own.key as StageKey;
   const open = useBench((state) => state.stage === key);
   const actions = useBenchActions();
   return (
@@ -42,7 +45,7 @@ function Place({ stage: { key, name, switched }, number }: PlaceProps) {
             {name}
             <kbd>{number}</kbd>
           </span>
-          <Summary stage={key} />
+          <Summary stage={own} />
         </span>
       </UnstyledButton>
       {switched && <StageSwitch stage={key} name={name} />}
@@ -63,13 +66,12 @@ function StageSwitch({ stage, name }: { readonly stage: StageKey; readonly name:
 }
 
 /** What the settings of a stage come to, in a few words. */
-function Summary({ stage }: { readonly stage: StageKey }) {
-  const settings = useBench((state) => state.cut[stage]);
+function Summary({ stage }: { readonly stage: Stage }) {
+  const settings = useBench(({ cut }) => settingsOf(cut, stage));
   const alpha = useBench((state) => state.alpha);
   const deliveries = useBench((state) => state.deliveries.length);
   const cleared = alpha && formatShare(alpha.transparent / (alpha.transparent + alpha.partly + alpha.opaque));
-  const own = STAGES.find(({ key }) => key === stage) as Stage;
-  return <span className={classes.placeSummary}>{summarize(own, settings, { cleared, deliveries })}</span>;
+  return <span className={classes.placeSummary}>{summarize(stage, settings, { cleared, deliveries })}</span>;
 }
 
 /** How many findings a stage has; notes are not counted. */

@@ -20,7 +20,11 @@ const RING = offsetsWithin(SEARCH_PX);
 const NEAR_STEPS = offsetsWithin(NEAR_PX).length / 2;
 
 /** The background's color by the sample alone. False where it does not say. */
-export function presumed({ backdrop, color, around }: EdgeInput, i: number, out: Float64Array): boolean {
+export function sampledBackground(
+  { backdrop, color, around }: EdgeInput,
+  i: number,
+  out: Float64Array,
+): boolean {
   const x = i % around.width;
   const found = backdrop?.(around.x + x, around.y + (i - x) / around.width) ?? color;
   if (!found) return false;

@@ -1,6 +1,6 @@
 import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
-import { presumed } from './certain';
+import { sampledBackground } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
 import { wayAround } from './ways';
@@ -89,7 +89,7 @@ function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
     for (let x = 0; x < width; x++, i++) {
       if (zone[i] === 0 || cleared[i] === 1 || enclosed(zone, width, height, x, y)) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
-      if (presumed(input, i, b) && lumaApart(raster.data, p, b) < ALIKE) edge.push(i);
+      if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE) edge.push(i);
     }
   }
   for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width), radius);
@@ -111,7 +111,7 @@ function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Sp
       if (zone[i] === 0 || cleared[i] === 0 || enclosed(zone, width, height, x, y)) continue;
       // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
       if (band[i] !== 0 && input.drawnColors.length === 0) continue;
-      if (!spread.background(x, y, b) && !presumed(input, i, b)) continue;
+      if (!spread.background(x, y, b) && !sampledBackground(input, i, b)) continue;
       wayAround(raster, around.x + x, around.y + y, 1, b, way);
       // The mean of nine pixels spreads a third as far as one.
       const trace = lengthOf(way[0]!, way[1]!, way[2]) / 9;

@@ -1,14 +1,14 @@
 import { CHAMFER_UNIT, chamferDistances } from '../../numeric/chamfer-distance';
 import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
-import { presumed, type Certain } from './certain';
+import { sampledBackground, type Certain } from './certain';
 import {
   PRESUMED_NOISE,
-  presumedSteepness,
+  defaultSteepness,
   projection,
   sharpened,
   takeOut,
-  withoutEnds,
+  withClampedEnds,
   type EdgeInput,
   type Mix,
   type Projection,
@@ -100,7 +100,7 @@ export class Strands {
   private backgroundAt(x: number, y: number): boolean {
     return (
       this.spread.background(x, y, this.own) ||
-      presumed(this.input, y * this.input.around.width + x, this.own)
+      sampledBackground(this.input, y * this.input.around.width + x, this.own)
     );
   }
 
@@ -253,7 +253,7 @@ export class FineSolver {
     const { input, mix, spread } = this;
     const { width } = input.around;
     const hasBackground = spread.background(i % width, Math.floor(i / width), mix.b);
-    if (!hasBackground && !presumed(input, i, mix.b)) return false;
+    if (!hasBackground && !sampledBackground(input, i, mix.b)) return false;
     const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
     this.best = null;
     this.subject = mix.f;
@@ -267,7 +267,7 @@ export class FineSolver {
       (input.drawnColors.length > 0 ? BELOW : BELOW_UNKNOWN) * noise,
       faint ? BELOW_OPPOSITE * chosen.span * this.oppositeOf(i) : 0,
     );
-    mix.alpha = sharpened(withoutEnds(chosen, below, ABOVE * noise), presumedSteepness(chosen));
+    mix.alpha = sharpened(withClampedEnds(chosen, below, ABOVE * noise), defaultSteepness(chosen));
     mix.noise = noise;
     mix.unsure = false;
     takeOut(input.raster.data, p, mix, this.subject);

@@ -79,13 +79,13 @@ export interface Projection {
 }
 
 /** Alpha with slack for noise over all of its range, which makes up for what compression smeared, too; not limited. */
-export function loosened({ alpha, span }: Projection, below: number, above: number): number {
+export function stretched({ alpha, span }: Projection, below: number, above: number): number {
   const low = slackOf(span, below);
   return (alpha - low) / (1 - low - slackOf(span, above));
 }
 
 /** Alpha with slack at its ends alone: from twice as far on it stays as it is; not limited. */
-export function withoutEnds({ alpha, span }: Projection, below: number, above: number): number {
+export function withClampedEnds({ alpha, span }: Projection, below: number, above: number): number {
   const low = slackOf(span, below);
   const high = slackOf(span, above);
   if (alpha < 2 * low) return 2 * (alpha - low);
@@ -99,7 +99,7 @@ function slackOf(span: number, noise: number): number {
 }
 
 /** By how much halved chroma makes edges wider where nobody measured it. */
-export function presumedSteepness({ chroma }: Projection): number {
+export function defaultSteepness({ chroma }: Projection): number {
   return 1 + (CHROMA_WIDTH - 1) * chroma;
 }
 

@@ -2,7 +2,7 @@ import { jpegLumaOf } from '../../color/luma';
 import { CHAMFER_UNIT, chamferDistances } from '../../numeric/chamfer-distance';
 import { lengthOf } from '../../numeric/exact';
 import { Blocks } from './blocks';
-import { presumed } from './certain';
+import { sampledBackground } from './certain';
 import type { EdgeInput } from './mixture';
 
 /**
@@ -199,7 +199,7 @@ export class Reflection {
     const x = middle(this.grid.left(block), around.width);
     const y = middle(this.grid.top(block), around.height);
     const b = new Float64Array(3);
-    return presumed(this.input, y * around.width + x, b) ? b : null;
+    return sampledBackground(this.input, y * around.width + x, b) ? b : null;
   }
 }
 
@@ -229,7 +229,7 @@ function fitted(near: RingMean, middle: RingMean, inner: RingMean, b: Float64Arr
   return { most: first.share / (here - there + first.share * there), fall };
 }
 
-/** The same for a narrow part, which has two rings only: that it falls as reflections mostly do must be presumed. */
+/** The same for a narrow part, which has two rings only: that it falls as reflections mostly do is taken for granted. */
 function fittedNarrow(near: RingMean, middle: RingMean, b: Float64Array): Fit | null {
   const way = tintedWay(b, middle.color);
   if (!way) return null;

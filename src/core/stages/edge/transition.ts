@@ -1,5 +1,5 @@
 import { lengthOf } from '../../numeric/exact';
-import { presumed } from './certain';
+import { sampledBackground } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
 import { TransitionWidths, type TransitionWidth } from './transition-width';
@@ -99,7 +99,7 @@ function markCorners(
     for (let x = 0; x < around.width; x++, i++) {
       if (narrow[i] !== 1 || band[i] !== 0 || fine[i] === 1) continue;
       const found = widths.at(i);
-      if (!found || (!spread.background(x, y, b) && !presumed(input, i, b))) continue;
+      if (!found || (!spread.background(x, y, b) && !sampledBackground(input, i, b))) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       const { data } = raster;
       if (lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) > CORNER * found.height)

@@ -1,20 +1,20 @@
 import { square } from '../../numeric/exact';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
-import { BETTER, betweenSubjects, Certain, offsetsWithin, presumed } from './certain';
+import { BETTER, betweenSubjects, Certain, offsetsWithin, sampledBackground } from './certain';
 import { FineSolver, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import {
-  loosened,
+  stretched,
   PRESUMED_NOISE,
-  presumedSteepness,
+  defaultSteepness,
   projection,
   sharpened,
   takeOut,
   type EdgeInput,
   type Mix,
 } from './mixture';
-import { CLEAN, settled, SOLVED, UNSOLVED, UNSURE, VEIL_PX, type Solved } from './settle';
+import { CLEAN, denoised, SOLVED, UNSOLVED, UNSURE, VEIL_PX, type Solved } from './denoise';
 import { Reflection } from './reflection';
 import { Spread } from './spread';
 import { markStrokes } from './strokes';
@@ -48,7 +48,7 @@ const TRUSTED = 0.5;
 const SLACK = 2.5;
 const STROKE_SLACK = 5;
 
-/** A background whose spread is below this, encoded, is clean: nothing is settled in it. */
+/** A background whose spread is below this, encoded, is clean: nothing is denoised in it. */
 const NOISELESS = 0.5;
 
 /** A stroke stands out of the background by at least this many times its spread. */
@@ -104,7 +104,7 @@ export function unmixInto(
         continue;
       }
       if (state[i] === UNSURE) input.alike?.add(rect.x + x, rect.y + y);
-      const own = settled(input, solved, i);
+      const own = denoised(input, solved, i);
       if (own === 1) {
         if (fine[i] === 0) cleaner?.clean(i, out.data, q);
         continue;
@@ -127,7 +127,7 @@ class Cleaner {
   /** Changes the color at `q` of `data`, which is that of pixel `i`. */
   clean(i: number, data: Uint8Array, q: number): void {
     const share = this.reflection.shareAt(i);
-    if (share < LEAST_REFLECTED || !presumed(this.input, i, this.b)) return;
+    if (share < LEAST_REFLECTED || !sampledBackground(this.input, i, this.b)) return;
     for (let c = 0; c < 3; c++) {
       const own = data[q + c]!;
       const clean = Math.min(255, Math.max(0, without(own, share, this.b[c]!)));
@@ -230,7 +230,7 @@ function solvePixel(
   const { data } = raster;
   const { b, f, g } = mix;
   const hasBackground = certain.mean(i, 1, b);
-  if (!hasBackground && !presumed(input, i, b)) return false;
+  if (!hasBackground && !sampledBackground(input, i, b)) return false;
   const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
   const hasSubject = certain.mean(i, 0, f);
   const reflected = hasSubject && reflection ? reflection.shareAt(i) : 0;
@@ -266,8 +266,8 @@ function solvePixel(
     !useStroke &&
     chosen.rest > BESIDE &&
     betweenSubjects(input, transitions.band, i, p, f, chosen.rest);
-  const steepness = steepnessAt(transitions, i) ?? presumedSteepness(chosen);
-  const raw = inside ? 1 : sharpened(loosened(chosen, slack * noise, above), steepness);
+  const steepness = steepnessAt(transitions, i) ?? defaultSteepness(chosen);
+  const raw = inside ? 1 : sharpened(stretched(chosen, slack * noise, above), steepness);
   const alpha = hard + (raw - hard) * trust;
   mix.noise = reflected > 0 ? Math.max(noise, NOISELESS) : noise;
   mix.unsure = trust < TRUSTED;

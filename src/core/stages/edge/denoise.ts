@@ -42,14 +42,14 @@ export interface Solved {
 }
 
 /** Alpha of a pixel that may be a mixture, with what noise left of it taken out. */
-export function settled(input: EdgeInput, solved: Solved, i: number): number {
+export function denoised(input: EdgeInput, solved: Solved, i: number): number {
   if (solved.state[i] === CLEAN) return solved.alpha[i]!;
-  if (solved.fine[i] === 1) return settledThread(input, solved, i);
-  return isWide(solved.transitions, i) ? settledSoft(input, solved, i) : settledEdge(input, solved, i);
+  if (solved.fine[i] === 1) return denoisedThread(input, solved, i);
+  return isWide(solved.transitions, i) ? denoisedSoft(input, solved, i) : denoisedEdge(input, solved, i);
 }
 
 /** Alpha with what compression left of it taken out: veils with nothing solid beside them, dents inside of the edge. */
-function settledEdge(input: EdgeInput, solved: Solved, i: number): number {
+function denoisedEdge(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
   if (own === 0 || own === 1) return own;
   if (own < FAINT && extreme(input, solved, i, 1, Math.max) < VEIL) return 0;
@@ -59,7 +59,7 @@ function settledEdge(input: EdgeInput, solved: Solved, i: number): number {
 }
 
 /** Alpha within a wide transition with the noise at its ends taken out. */
-function settledSoft(input: EdgeInput, solved: Solved, i: number): number {
+function denoisedSoft(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
   if (own < SOFT_END) return extreme(input, solved, i, 1, Math.max) < SOFT_REST ? 0 : own;
   if (own > 1 - SOFT_END) return extreme(input, solved, i, 1, Math.min) > 1 - SOFT_REST ? 1 : own;
@@ -92,7 +92,7 @@ function alphaAt({ cleared }: EdgeInput, { alpha, transitions: { band }, fine }:
 }
 
 /** Alpha of a pixel among threads; faint alpha that stands alone is noise. */
-function settledThread(input: EdgeInput, solved: Solved, i: number): number {
+function denoisedThread(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
   if (own === 0 || own >= FAINT_THREAD) return own;
   const { width, height } = input.around;
