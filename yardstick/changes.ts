@@ -34,7 +34,7 @@ export interface ChangeRow {
   readonly keptBytesPerPixel: number;
 }
 
-const ROUNDS = 3;
+const ROUNDS = 5;
 
 /** Times changes on the demo's spool and on a large picture. */
 export async function benchChanges(): Promise<ChangeRow[]> {

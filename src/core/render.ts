@@ -11,7 +11,7 @@ import { edgeMarks } from './stages/edge/work';
 import { Kept, type KeptLayer } from './stages/kept';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
 import { copyPart, type Drawing, type Layer, type Work } from './stages/work';
-import { TABLE, type StageTable } from './stages/works';
+import { TABLE, worksOf, type StageTable } from './stages/works';
 
 /** A finished picture and how its alpha divides. */
 export interface Cutout {
@@ -170,7 +170,7 @@ export function edgePart(scene: Scene, cut: Cut, kept: Kept, rect: Rect): Uint8A
   return maps && edgeMarks(drawingOf(scene, cut, maps, null), part);
 }
 
-/** A stage that does something, or the picture before all (of no stage). */
+/** A step of a stage that does something, or the picture before all (of no stage). */
 interface Link {
   readonly stage: string;
   /** Equal where what was done up to this stage is. */
@@ -181,36 +181,42 @@ interface Link {
 }
 
 /** The stages of a drawing that do something, each drawing on the one before it, or on what is kept of that. */
-function chainOf(drawing: Drawing, kept: Kept, { stages, works }: StageTable): readonly Link[] {
+function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link[] {
   const { scene, cut } = drawing;
   const whole: Layer = { into: (rect, out) => copyPart(scene.raster, { x: 0, y: 0 }, rect, out) };
   const chain: Link[] = [{ stage: '', key: '[]', layer: whole, keeps: false, around: (rect) => rect }];
   const done: unknown[] = [];
-  for (const stage of stages) {
-    const work: Work | undefined = works[stage.key];
-    const ready = work?.ready(drawing) ?? null;
-    if (!work || ready === null) continue;
-    done.push(stage.key, pixelsOf(cut, stage));
-    const key = JSON.stringify(done);
-    const before = chain.at(-1)!.layer;
-    const around = (rect: Rect) => work.around(ready, rect, drawing);
-    chain.push({
-      stage: stage.key,
-      key,
-      keeps: work.keeps,
-      around,
-      layer: {
-        into(rect, out) {
-          const known = kept.layer(key, rect);
-          const wide = known ? null : around(rect);
-          if (known) copyPart(known.raster, known.rect, rect, out);
-          else if (wide) work.into(ready, before, wide, rect, out, drawing);
-          else before.into(rect, out);
-        },
-      },
-    });
-  }
+  for (const stage of table.stages)
+    for (const [step, work] of worksOf(table, stage).entries()) {
+      const ready = work.ready(drawing);
+      if (ready === null) continue;
+      done.push(stage.key, step, work.pixels ? work.pixels(cut) : pixelsOf(cut, stage));
+      const key = JSON.stringify(done);
+      const around = (rect: Rect) => work.around(ready, rect, drawing);
+      const layer = layerOf(work, ready, key, chain.at(-1)!.layer, drawing, kept);
+      chain.push({ stage: stage.key, key, keeps: work.keeps, around, layer });
+    }
   return chain;
+}
+
+/** What a step makes of the layer before it, or what is kept of that. */
+function layerOf(
+  work: Work,
+  ready: unknown,
+  key: string,
+  before: Layer,
+  drawing: Drawing,
+  kept: Kept,
+): Layer {
+  return {
+    into(rect, out) {
+      const known = kept.layer(key, rect);
+      const wide = known ? null : work.around(ready, rect, drawing);
+      if (known) copyPart(known.raster, known.rect, rect, out);
+      else if (wide) work.into(ready, before, wide, rect, out, drawing);
+      else before.into(rect, out);
+    },
+  };
 }
 
 /** Which part each link must know so that the last one can draw `rect`. */

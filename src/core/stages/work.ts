@@ -31,8 +31,10 @@ export interface Work<R = unknown> {
   around(ready: R, rect: Rect, drawing: Drawing): Rect | null;
   /** Draws the part `rect`, where `around` says `wide`, into `out`, a raster of its size that is all clear. */
   into(ready: R, before: Layer, wide: Rect, rect: Rect, out: Raster, drawing: Drawing): void;
-  /** Whether a layer of it is worth keeping for the stages behind it. */
+  /** Whether a layer of it is worth keeping for what stands behind it. */
   readonly keeps: boolean;
+  /** What of the cut decides about it, where its stage has other steps too; all that decides about the stage's pixels elsewhere. */
+  pixels?(cut: Cut): unknown;
 }
 
 /** A part of a layer as a raster of its own. */

@@ -1,11 +1,11 @@
 import { SOLID_LEVEL } from '../../decision/carry';
-import { overlapRect, type Raster, type Rect } from '../../raster/raster';
+import { overlapRect, type Rect } from '../../raster/raster';
 import { backdropOfSample, clearedMask, colorOfSample, hasColor, subjectBox } from '../clear/clear';
 import type { Rgb } from '../clear/sample-color';
 import type { Scene } from '../../scene/scene';
 import type { Sample } from '../clear/settings';
 import { clearedInto, clearingOf, type Clearing } from '../clear/work';
-import { partOf, widened, type Drawing, type Layer, type Work } from '../work';
+import { partOf, widened, type Drawing, type Work } from '../work';
 import { drawnColorsOf } from './drawn-colors';
 import { halvedChromaOf } from './halved-chroma';
 import type { EdgeInput } from './mixture';
@@ -16,58 +16,58 @@ import { CERTAIN_BACKGROUND, edgeMargin, markBand, unmixInto } from './unmix';
 /** What Edge knows of a drawing before any part of it. */
 interface Solving {
   readonly clearing: Clearing;
-  readonly shaping: Shaping | null;
   /** The backdrop's modelled color, where one sample alone says what it is. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   readonly color: Rgb | null;
 }
 
-/** Alpha and color along the border, estimated from the mixture, and the edge shaped. */
-export const EDGE_WORK: Work<Solving> = {
+/** Alpha and color along the border, estimated from the mixture. */
+const SOLVE: Work<Solving> = {
   keeps: true,
+  pixels: ({ edge: { on, widthPx, spill, fineDetail } }) => [on, widthPx, spill, fineDetail],
   ready: (drawing) => drawing.once('solving', () => solvingOf(drawing)),
-  around({ shaping }, rect, { scene }) {
-    return shaping ? widened(rect, scene.raster, shapeMargin(shaping)) : rect;
-  },
-  into(solving, before, wide, rect, out, drawing) {
-    const { shaping } = solving;
-    if (!shaping) {
-      solvedInto(solving, before, rect, out, drawing);
-      return;
-    }
-    const solved = partOf({ into: (part, to) => solvedInto(solving, before, part, to, drawing) }, wide);
-    shapeInto(solved, wide, rect, out, shaping);
+  around: (_, rect) => rect,
+  into(solving, _before, _wide, rect, out, drawing) {
+    const spill = drawing.cut.edge.spill / 100;
+    clearedInto(solving.clearing, spill, rect, out, drawing, (to) => {
+      const edge = edgeWithin(solving, rect, drawing);
+      // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
+      if (edge) unmixInto(edge.input, edge.part, to, rect);
+    });
   },
 };
+
+/** The edge moved, softened, evened out and made steeper. */
+const SHAPE: Work<Shaping> = {
+  keeps: true,
+  pixels: ({ edge: { offsetPx, softnessPx, evenness, firmness } }) => [
+    offsetPx,
+    softnessPx,
+    evenness,
+    firmness,
+  ],
+  ready: ({ scene, cut }) => (cut.edge.on ? shapingOf(cut, scene.reduction) : null),
+  around: (shaping, rect, { scene }) => widened(rect, scene.raster, shapeMargin(shaping)),
+  into(shaping, before, wide, rect, out) {
+    shapeInto(partOf(before, wide), wide, rect, out, shaping);
+  },
+};
+
+/** Two steps, so that what was solved is there when the edge is shaped another way. */
+export const EDGE_WORKS = [SOLVE, SHAPE] as const;
 
 function solvingOf(drawing: Drawing): Solving | null {
   const { scene, cut } = drawing;
   if (!cut.edge.on) return null;
   const clearing = clearingOf(drawing);
   const { samples, ink } = clearing;
-  const shaping = shapingOf(cut, scene.reduction);
-  if (samples.length === 0 && !ink && !shaping) return null;
+  if (samples.length === 0 && !ink) return null;
   const isOne = samples.length === 1 && hasColor(samples[0]!);
   return {
     clearing,
-    shaping,
     backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
     color: isOne ? colorOfSample(scene, samples[0]!) : null,
   };
-}
-
-/** Alpha and color before the edge is shaped. */
-function solvedInto(solving: Solving, before: Layer, rect: Rect, out: Raster, drawing: Drawing): void {
-  const { clearing } = solving;
-  if (clearing.samples.length === 0 && !clearing.ink) {
-    before.into(rect, out);
-    return;
-  }
-  clearedInto(clearing, drawing.cut.edge.spill / 100, rect, out, drawing, (to) => {
-    const edge = edgeWithin(solving, rect, drawing);
-    // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
-    if (edge) unmixInto(edge.input, edge.part, to, rect);
-  });
 }
 
 /**
@@ -79,7 +79,7 @@ export function edgeMarks(drawing: Drawing, rect: Rect): Uint8Array {
   const { samples, kept } = clearingOf(drawing);
   const marks = new Uint8Array(rect.width * rect.height);
   if (marks.length === 0 || samples.length === 0) return marks;
-  const solving = EDGE_WORK.ready(drawing);
+  const solving = SOLVE.ready(drawing);
   if (!solving) {
     marks.set(clearedMask(scene.raster.width, samples, maps, kept, rect, scene.scratch));
     return marks;

@@ -111,13 +111,28 @@ export function colorInto({ data }: Raster, { color, light }: Inking): void {
     return found;
   };
   const one = color && (light ? lightened(color.red, color.green, color.blue) : rgbOf(color));
-  if (one === null && !light) return;
+  if (one !== null) {
+    fill(data, one);
+    return;
+  }
+  if (!light) return;
   for (let p = 0; p < data.length; p += 4) {
     if (data[p + 3] === 0) continue;
-    const value = one ?? lightened(data[p]!, data[p + 1]!, data[p + 2]!);
+    const value = lightened(data[p]!, data[p + 1]!, data[p + 2]!);
     data[p] = value >> 16;
     data[p + 1] = (value >> 8) & 255;
     data[p + 2] = value & 255;
+  }
+}
+
+/** Gives all that is seen one color, `0xrrggbb`. */
+function fill(data: Raster['data'], color: number): void {
+  const [red, green, blue] = [color >> 16, (color >> 8) & 255, color & 255];
+  for (let p = 0; p < data.length; p += 4) {
+    if (data[p + 3] === 0) continue;
+    data[p] = red;
+    data[p + 1] = green;
+    data[p + 2] = blue;
   }
 }
 
