@@ -247,7 +247,7 @@ function keptChain(
     if (k === chain.length - 1 || !keeps || !kept.hasRoomFor(rect) || kept.layer(key, rect)) continue;
     const raster = createRaster(rect.width, rect.height);
     layer.into(rect, raster);
-    kept.keep(key, { raster, rect, alike: null, alpha: null });
+    kept.keepDraft(key, raster, rect);
   }
   return chain;
 }

@@ -44,8 +44,22 @@ describe('Kept', () => {
     expect(kept.bytes).toBe(400);
   });
 
+  it('never gives what a whole rendering left away for a draft, and one draft for the next', () => {
+    const kept = new Kept(10_000);
+    const [whole, draft] = [layer(20, 20), layer(5, 5, 18, 18)];
+    kept.keep('a', whole);
+    kept.keepDraft('a', draft.raster, draft.rect);
+    expect(kept.layer('a', whole.rect)).toBe(whole);
+    expect(kept.layer('a', draft.rect)).toBeNull();
+    kept.keepDraft('b', layer(9, 9).raster, { x: 0, y: 0, width: 9, height: 9 });
+    kept.keepDraft('b', draft.raster, draft.rect);
+    expect(kept.layer('b', draft.rect)?.raster).toBe(draft.raster);
+    expect(kept.bytes).toBe(4 * (400 + 25));
+  });
+
   it('has a bound that follows the size of the picture', () => {
     expect(Kept.of({ width: 100, height: 100 }).mostBytes).toBe(64 << 20);
     expect(Kept.of({ width: 6000, height: 4000 }).mostBytes).toBeCloseTo(2.2 * 6000 * 4000 * 4, -1);
+    expect(Kept.ofReduced({ width: 300, height: 200 }).mostBytes).toBe(6 * 300 * 200 * 4);
   });
 });

@@ -18,6 +18,9 @@ export interface KeptLayer {
 const LEAST_BYTES = 64 << 20;
 const TIMES = 2.2;
 
+/** So many layers are kept of a picture at a reduced size: of all its sizes together twice the bytes of the full one. */
+const REDUCED_LAYERS = 6;
+
 /**
  * What was computed of one picture at one size, kept for the next cut of it: reach maps, and layers by what was done up to
  * them. The oldest layers go first when they become too many.
@@ -33,6 +36,11 @@ export class Kept {
   /** A bound that suits a picture. */
   static of({ width, height }: { readonly width: number; readonly height: number }): Kept {
     return new Kept(Math.max(LEAST_BYTES, Math.round(TIMES * width * height * 4)));
+  }
+
+  /** A bound that suits a picture at a reduced size, which is there for drafts. */
+  static ofReduced({ width, height }: { readonly width: number; readonly height: number }): Kept {
+    return new Kept(REDUCED_LAYERS * width * height * 4);
   }
 
   /** The bytes of all layers. */
@@ -64,6 +72,12 @@ export class Kept {
     if (this.layers.get(key)?.alike === null) this.forget(key);
   }
 
+  /** Keeps a part that was drawn while a setting moves; what a whole rendering left stays instead. */
+  keepDraft(key: string, raster: Raster, rect: Rect): void {
+    const before = this.layers.get(key);
+    if (!before || before.alike === null) this.keep(key, { raster, rect, alike: null, alpha: null });
+  }
+
   keep(key: string, layer: KeptLayer): void {
     this.forget(key);
     const size = layer.raster.data.length;
@@ -76,7 +90,7 @@ export class Kept {
     this.used += size;
   }
 
-  forget(key: string): void {
+  private forget(key: string): void {
     this.used -= this.layers.get(key)?.raster.data.length ?? 0;
     this.layers.delete(key);
   }

@@ -28,7 +28,7 @@ export function* sizedBoardSteps(source: Source, cut: Cut): Steps<SizedBoard> {
     const { width, height } = scene.raster;
     if (width * height <= 40_000 || width < 2 || height < 2) return { ...board, sizes };
     const half = halvedScene(scene);
-    sizes.push({ scene: half, kept: Kept.of(half.raster) });
+    sizes.push({ scene: half, kept: Kept.ofReduced(half.raster) });
   }
 }
 
