@@ -17,7 +17,7 @@ import type { Sample } from './stages/clear/settings';
 import type { Edge } from './stages/edge/settings';
 import { runToEnd } from './numeric/steps';
 import { edgePart, renderCut, renderPart, renderScene } from './render';
-import { alphaTable, RAMP_UNITS } from './stages/clear/clear';
+import { alphaTable, RAMP_TOLERANCE } from './stages/clear/clear';
 import { STEPS_PER_UNIT } from './stages/clear/distance';
 import { CERTAIN_BACKGROUND, CERTAIN_SUBJECT, IN_EDGE } from './stages/edge/unmix';
 import { halvedScene, sceneOf, type Scene } from './scene/scene';
@@ -278,8 +278,8 @@ describe('alphaTable', () => {
   it('is 0 up to the tolerance and rises in a straight line over the ramp', () => {
     const table = alphaTable(10);
     expect(table[10 * STEPS_PER_UNIT]).toBe(0);
-    expect(table[(10 + RAMP_UNITS / 2) * STEPS_PER_UNIT]).toBe(128);
-    expect(table[(10 + RAMP_UNITS) * STEPS_PER_UNIT]).toBe(255);
+    expect(table[(10 + RAMP_TOLERANCE / 2) * STEPS_PER_UNIT]).toBe(128);
+    expect(table[(10 + RAMP_TOLERANCE) * STEPS_PER_UNIT]).toBe(255);
   });
 });
 

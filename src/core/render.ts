@@ -66,23 +66,23 @@ export function* renderPrepared(
   const start = chain.findLastIndex(({ key }, k) => kept.layer(key, needs[k]!) !== null);
   let known = start < 0 ? null : kept.layer(chain[start]!.key, needs[start]!)!.alike;
   for (let k = start + 1; k < last; k++) {
-    const { key, layer, keeps } = chain[k]!;
+    const { key, keeps } = chain[k]!;
     const rect = needs[k]!;
     if (!keeps || !kept.hasRoomFor(rect)) continue;
     const raster = createRaster(rect.width, rect.height);
-    yield* draw(layer, rect, raster, (from, to) =>
+    yield* draw(chain[k]!, rect, raster, (from, to) =>
       alike.countRows(Math.max(from, window.y), Math.min(to, window.y + window.height)),
     );
     known ??= alike.places();
     kept.keep(key, { raster, rect, alike: known, alpha: null });
   }
-  const { key, layer } = chain[last]!;
+  const { key } = chain[last]!;
   const ready = kept.layer(key, window);
   if (ready?.alpha && sameRect(ready.rect, window)) return cutoutOf(ready, window);
   const raster = createRaster(window.width, window.height);
   const alpha = { transparent: 0, partly: 0, opaque: 0 };
   yield* draw(
-    layer,
+    chain[last]!,
     window,
     raster,
     (from, to) => alike.countRows(from, to),
@@ -105,7 +105,7 @@ function cutoutOf({ raster, alpha, alike }: KeptLayer, window: Rect): Cutout {
 
 /** Draws the part `rect` of a layer into a raster of its size, some rows at a time. */
 function* draw(
-  layer: Layer,
+  { layer, doing }: Pick<Link, 'layer' | 'doing'>,
   rect: Rect,
   out: Raster,
   before: (from: number, to: number) => void,
@@ -119,7 +119,7 @@ function* draw(
     before(place.y, place.y + place.height);
     layer.into(place, part);
     after?.(part);
-    yield { stage: 'clear', done: y + strip.height, total: rect.height };
+    yield { doing, done: y + strip.height, total: rect.height };
   }
 }
 
@@ -173,6 +173,7 @@ export function edgePart(scene: Scene, cut: Cut, kept: Kept, rect: Rect): Uint8A
 /** A step of a stage that does something, or the picture before all (of no stage). */
 interface Link {
   readonly stage: string;
+  readonly doing: string;
   /** Equal where what was done up to this stage is. */
   readonly key: string;
   readonly layer: Layer;
@@ -184,7 +185,9 @@ interface Link {
 function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link[] {
   const { scene, cut } = drawing;
   const whole: Layer = { into: (rect, out) => copyPart(scene.raster, { x: 0, y: 0 }, rect, out) };
-  const chain: Link[] = [{ stage: '', key: '[]', layer: whole, keeps: false, around: (rect) => rect }];
+  const chain: Link[] = [
+    { stage: '', doing: 'copying', key: '[]', layer: whole, keeps: false, around: (rect) => rect },
+  ];
   const done: unknown[] = [];
   for (const stage of table.stages)
     for (const [step, work] of worksOf(table, stage).entries()) {
@@ -194,7 +197,7 @@ function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link
       const key = JSON.stringify(done);
       const around = (rect: Rect) => work.around(ready, rect, drawing);
       const layer = layerOf(work, ready, key, chain.at(-1)!.layer, drawing, kept);
-      chain.push({ stage: stage.key, key, keeps: work.keeps, around, layer });
+      chain.push({ stage: stage.key, doing: stage.doing, key, keeps: work.keeps, around, layer });
     }
   return chain;
 }

@@ -1,11 +1,11 @@
 import { lengthOf } from '../numeric/exact';
 
 /** Colors nearer than this to a frequent one belong to it. */
-const ALIKE = 30;
+const ALIKE_ENCODED = 30;
 
 /** A histogram has bins of two to the power of BIN_BITS on a side; only the most frequent are gathered. */
 const BIN_BITS = 4;
-const BINS = 256 >> BIN_BITS;
+const BINS_A_SIDE = 256 >> BIN_BITS;
 const MOST_BINS = 400;
 
 /** A color and how often it was found, as a number and as a share of all. */
@@ -21,7 +21,7 @@ export class ColorCounts {
   private readonly bins = new Map<number, { readonly sum: Float64Array; count: number }>();
 
   add(red: number, green: number, blue: number): void {
-    const key = ((red >> BIN_BITS) * BINS + (green >> BIN_BITS)) * BINS + (blue >> BIN_BITS);
+    const key = ((red >> BIN_BITS) * BINS_A_SIDE + (green >> BIN_BITS)) * BINS_A_SIDE + (blue >> BIN_BITS);
     let bin = this.bins.get(key);
     if (!bin) this.bins.set(key, (bin = { sum: new Float64Array(3), count: 0 }));
     bin.sum[0]! += red;
@@ -41,7 +41,8 @@ export class ColorCounts {
       const color = sum.map((value) => value / count);
       const near = found.find(
         (one) =>
-          lengthOf(one.color[0]! - color[0]!, one.color[1]! - color[1]!, one.color[2]! - color[2]!) < ALIKE,
+          lengthOf(one.color[0]! - color[0]!, one.color[1]! - color[1]!, one.color[2]! - color[2]!) <
+          ALIKE_ENCODED,
       );
       if (!near) {
         found.push({ color, count });

@@ -17,11 +17,11 @@ export type AreaReason =
   | 'unmarked';
 
 /** A wrong answer about areas that are not sure matters where it would cost this share of what stays. */
-export const MATTERS = 0.03;
+export const MATTERS_SHARE = 0.03;
 
 /** So many dots are laid over an area at most, and over the longer side of a picture. */
 const MOST_DOTS = 60;
-const MOST_ACROSS = 110;
+const MOST_DOTS_ACROSS = 110;
 
 /**
  * Places in staggered rows that lie in an area of so many pixels, by which it can be shown without its outline; none where it
@@ -33,7 +33,7 @@ export function dotsIn(
   long: number,
   isInside: (x: number, y: number) => boolean,
 ): [number, number][] {
-  const apart = Math.max(1, Math.ceil(long / MOST_ACROSS), Math.ceil(Math.sqrt(pixels / MOST_DOTS)));
+  const apart = Math.max(1, Math.ceil(long / MOST_DOTS_ACROSS), Math.ceil(Math.sqrt(pixels / MOST_DOTS)));
   const dots: [number, number][] = [];
   for (let y = top + (apart >> 1), row = 0; y <= bottom; y += apart, row++)
     for (let x = left + (row % 2 === 0 ? apart >> 1 : 0); x <= right; x += apart)

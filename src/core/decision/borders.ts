@@ -3,9 +3,11 @@ import type { Planes } from './planes';
 /** The spread of noise in each channel, in levels. */
 export type Noise = readonly [number, number, number];
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** A step lies between the pixels this far to both sides; the slopes beside it reach this far. */
-const NEAR = 1;
-const FAR = 3;
+const NEAR_PX = 1;
+const FAR_PX = 3;
 
 /**
  * How sharply the picture changes at each pixel, in units of noise: the largest change over two pixels in four directions,
@@ -21,7 +23,7 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
     w2 * standingOut(third, farBefore, before, after, farAfter);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      const inside = x >= FAR && y >= FAR && x < width - FAR && y < height - FAR;
+      const inside = x >= FAR_PX && y >= FAR_PX && x < width - FAR_PX && y < height - FAR_PX;
       let best = 0;
       for (let k = 0; k < WAYS.length; k += 2) {
         const dx = WAYS[k]!;
@@ -32,7 +34,7 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
             ? i + far * step
             : Math.min(height - 1, Math.max(0, y + far * dy)) * width +
               Math.min(width - 1, Math.max(0, x + far * dx));
-        const sum = weighed(at(-FAR), at(-NEAR), at(NEAR), at(FAR));
+        const sum = weighed(at(-FAR_PX), at(-NEAR_PX), at(NEAR_PX), at(FAR_PX));
         if (sum > best) best = sum;
       }
       out[i] = Math.sqrt(best);
@@ -90,15 +92,15 @@ export function largestNear(plane: Float32Array, width: number, height: number):
 }
 
 /** A step weaker than this share of the strongest within two pixels is that one's flank, or its ringing. */
-const FLANK = 0.4;
+const FLANK_SHARE = 0.4;
 
 /** Compression rings so strongly, as a share of the step, and so far: two pixels and twice as many for each of these. */
-const RINGING = 0.06;
-const RINGS = 2;
+const RINGING_SHARE = 0.06;
+const RINGS_PX = 2;
 
 /** Pieces of border smaller than this, or of less reach, are grain. */
 const LEAST_PIXELS = 14;
-const LEAST_REACH = 14;
+const LEAST_REACH_PX = 14;
 
 /**
  * Marks borders with 1: steps of at least `strength`, and what hangs together with them (8 neighbors) down to half of it
@@ -107,10 +109,10 @@ const LEAST_REACH = 14;
 export function bordersOf(steps: Float32Array, width: number, height: number, strength: number): Uint8Array {
   const most = largestNear(steps, width, height);
   let wide = most;
-  for (let k = 0; k < RINGS; k++) wide = largestNear(wide, width, height);
+  for (let k = 0; k < RINGS_PX; k++) wide = largestNear(wide, width, height);
   const marks = new Uint8Array(steps.length);
   const weak = (i: number) =>
-    steps[i]! >= strength / 2 && steps[i]! >= FLANK * most[i]! && steps[i]! >= RINGING * wide[i]!;
+    steps[i]! >= strength / 2 && steps[i]! >= FLANK_SHARE * most[i]! && steps[i]! >= RINGING_SHARE * wide[i]!;
   const piece = new Int32Array(steps.length);
   for (let start = 0; start < steps.length; start++) {
     if (marks[start] !== 0 || steps[start]! < strength || !weak(start)) continue;
@@ -138,12 +140,12 @@ export function bordersOf(steps: Float32Array, width: number, height: number, st
         }
       }
     }
-    if (count >= LEAST_PIXELS && Math.max(right - left, bottom - top) >= LEAST_REACH) continue;
-    for (let k = 0; k < count; k++) marks[piece[k]!] = GRAIN;
+    if (count >= LEAST_PIXELS && Math.max(right - left, bottom - top) >= LEAST_REACH_PX) continue;
+    for (let k = 0; k < count; k++) marks[piece[k]!] = GRAIN_MARK;
   }
-  for (let i = 0; i < marks.length; i++) if (marks[i] === GRAIN) marks[i] = 0;
+  for (let i = 0; i < marks.length; i++) if (marks[i] === GRAIN_MARK) marks[i] = 0;
   return marks;
 }
 
 /** Mark of a piece that was found to be no border, until all are found. */
-const GRAIN = 2;
+const GRAIN_MARK = 2;

@@ -8,6 +8,8 @@ import type { Area } from './area';
 import { placeOf, regionsOf } from './regions';
 import { coarserTies, FIXED, walked, type Ties } from './walk';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** Colors and textures are compared at a size of at most so many pixels. */
 const MOST_COMPARED = 14_000;
 
@@ -15,10 +17,10 @@ const MOST_COMPARED = 14_000;
 const MOST_REMEMBERED = 120;
 
 /** What counts as one step of difference: luma, color differences, texture in levels; a place as a share of the longer side. */
-const LUMA = 14;
-const COLOR = 6;
-const TEXTURE = 5;
-const PLACE = 0.22;
+const LUMA_ENCODED = 14;
+const CHROMA_ENCODED = 6;
+const TEXTURE_ENCODED = 5;
+const PLACE_SHARE = 0.22;
 
 /** How far around a pixel its texture is read, in pixels of the decision. */
 const TEXTURE_PX = 3;
@@ -27,7 +29,7 @@ const TEXTURE_PX = 3;
 const TRUST = 0.02;
 
 /** A step of so many levels halves a tie. */
-const STEP = 5;
+const STEP_ENCODED = 5;
 
 /** Weakest tie. */
 const LEAST_TIE = 0.002;
@@ -94,7 +96,7 @@ export function marksOf(marks: readonly Mark[], width: number, height: number, r
 function tie(channels: Planes['channels'], i: number, j: number): number {
   let squares = 0;
   for (let c = 0; c < 3; c++) {
-    const off = (channels[c]![i]! - channels[c]![j]!) / STEP;
+    const off = (channels[c]![i]! - channels[c]![j]!) / STEP_ENCODED;
     squares += (c === 0 ? 1 : 4) * off * off;
   }
   return Math.max(LEAST_TIE, 1 / (1 + squares * squares));
@@ -127,12 +129,12 @@ function featuresOf({
     for (let u = 0; u < columns; u++, at += FEATURES) {
       const x = middleOf(u, step, width);
       const i = y * width + x;
-      features[at] = near[0]![i]! / LUMA;
-      features[at + 1] = near[1]![i]! / COLOR;
-      features[at + 2] = near[2]![i]! / COLOR;
-      features[at + 3] = rough[i]! / TEXTURE;
-      features[at + 4] = x / (PLACE * long);
-      features[at + 5] = y / (PLACE * long);
+      features[at] = near[0]![i]! / LUMA_ENCODED;
+      features[at + 1] = near[1]![i]! / CHROMA_ENCODED;
+      features[at + 2] = near[2]![i]! / CHROMA_ENCODED;
+      features[at + 3] = rough[i]! / TEXTURE_ENCODED;
+      features[at + 4] = x / (PLACE_SHARE * long);
+      features[at + 5] = y / (PLACE_SHARE * long);
     }
   }
   return { step, columns, rows, features };
@@ -205,8 +207,8 @@ function likeness(features: Float32Array, at: number, remembered: Float32Array):
 }
 
 /** Parts and holes without a mark of their own side, up to these shares of the subject, are no parts and no holes. */
-const LEAST_PART = 0.05;
-const LEAST_HOLE = 0.01;
+const LEAST_PART_SHARE = 0.05;
+const LEAST_HOLE_SHARE = 0.01;
 
 /** Gives small parts that no stroke calls their own to what is around them: of the subject, then holes in it. */
 export function dropUnmarked(
@@ -218,8 +220,8 @@ export function dropUnmarked(
   let subject = 0;
   for (const one of goes) subject += 1 - one;
   for (const [answer, mark, share] of [
-    [0, -1, LEAST_PART],
-    [1, 1, LEAST_HOLE],
+    [0, -1, LEAST_PART_SHARE],
+    [1, 1, LEAST_HOLE_SHARE],
   ] as const) {
     const { list, places } = regionsOf(width, height, (i) => goes[i] === answer);
     for (const { from, to, pixels } of list) {
@@ -231,15 +233,15 @@ export function dropUnmarked(
 }
 
 /** From here to as far above a half nothing is told for sure; only areas of that share of the picture are worth a word. */
-const UNSURE = 0.2;
-const LEAST_UNSURE = 0.002;
+const UNSURE_FROM = 0.2;
+const LEAST_UNSURE_SHARE = 0.002;
 
 /** What is hardly more likely to stay than to go, in pixels of the decision. */
 export function unsureAreas(likely: Float32Array, width: number, height: number): Area[] {
-  const regions = regionsOf(width, height, (i) => Math.abs(likely[i]! - 0.5) < 0.5 - UNSURE);
+  const regions = regionsOf(width, height, (i) => Math.abs(likely[i]! - 0.5) < 0.5 - UNSURE_FROM);
   const depths = distancesTo(width, height, (i) => regions.of[i]! < 0);
   return regions.list
-    .filter(({ pixels }) => pixels > LEAST_UNSURE * likely.length)
+    .filter(({ pixels }) => pixels > LEAST_UNSURE_SHARE * likely.length)
     .map((region) => {
       const place = placeOf(regions, region, depths, width);
       const goes = likely[place.y * width + place.x]! > 0.5;

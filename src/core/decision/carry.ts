@@ -26,6 +26,8 @@ export const BACKGROUND = 4;
 /** Background of any color: told, or away from the subject where no backdrop was seen. */
 export const FAR = 5;
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** Subject nearer to the background than this, in pixels of the decision, is looked at again at full size. */
 const NEAR_PX = 1.5;
 
@@ -57,7 +59,7 @@ const FAR_PX = 3;
 const AROUND = [3, 14] as const;
 
 /** Less background than this share of what lies around tells no color. */
-const LEAST_AROUND = 0.08;
+const LEAST_AROUND_SHARE = 0.08;
 
 /** Background nearer to a border than this, in pixels, may be mixed with the subject. */
 const MIXED_PX = 1.5;
@@ -107,7 +109,7 @@ function within(value: number): number {
 
 /** Subject within so many pixels of the background is of threads where borders are this share of what lies around it. */
 const THREADS_PX = 8;
-const THREADS_AROUND = 8;
+const THREADS_AROUND_PX = 8;
 const BORDERS_SHARE = 0.42;
 
 /** In drawings on color narrow gaps between borders, as in lettering, are looked at again at full size. */
@@ -115,7 +117,7 @@ const LETTERS_SHARE = 0.3;
 const LETTERS_PX = 10;
 
 /** Subject and background that differ by less than this, in encoded levels, are too alike to follow their border. */
-const LEAST_CONTRAST = 20;
+const LEAST_CONTRAST_ENCODED = 20;
 
 function zonesOf(
   sight: Sight,
@@ -127,10 +129,11 @@ function zonesOf(
   const { borders, planes, backdrop, clean, colored } = sight;
   const { width, height } = planes;
   // Before a pattern a color must stand out from both of its tones.
-  const contrast = LEAST_CONTRAST + (checker ? Math.abs(checker.even.green - checker.odd.green) / 2 : 0);
+  const contrast =
+    LEAST_CONTRAST_ENCODED + (checker ? Math.abs(checker.even.green - checker.odd.green) / 2 : 0);
   const depths = new Uint8Array(goes.length);
   chamferDistances(goes, 0, width, height, depths);
-  const density = blurBox(borders, width, height, THREADS_AROUND);
+  const density = blurBox(borders, width, height, THREADS_AROUND_PX);
   const inside = bytesBy(goes.length, (i) => (depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
   const subject = averaged(planes.channels, backdrop, inside, width, height);
   const isAlike = (i: number) => {
@@ -156,17 +159,17 @@ function zonesOf(
 }
 
 /** Colors that differ from the background by less than this, in encoded levels, tell no direction. */
-const LEAST_OFF = 10;
+const LEAST_OFF_ENCODED = 10;
 
 /** How far around directions are compared, in pixels; and how many there must be. */
 const DIRECTIONS_PX = 8;
 const LEAST_DIRECTIONS = 30;
 
 /** The mean of unit vectors is shorter than this where they point to several sides. */
-const ONE_DIRECTION = 0.88;
+const ONE_DIRECTION_LENGTH = 0.88;
 
 /** A smaller part of a body, as a share of it, is the foot of some threads. */
-const LEAST_BETWEEN = 0.06;
+const LEAST_BETWEEN_SHARE = 0.06;
 
 /**
  * Where colors of the subject lie to several sides of the background's. What mixes with the background, as threads and what
@@ -182,7 +185,7 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
     const y = channels[1][i]! - local[1][i]!;
     const z = channels[2][i]! - local[2][i]!;
     const far = Math.sqrt(x * x + y * y + z * z);
-    if (far < LEAST_OFF) continue;
+    if (far < LEAST_OFF_ENCODED) continue;
     counts[i] = 1;
     units[0]![i] = x / far;
     units[1]![i] = y / far;
@@ -191,7 +194,7 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
   const around = sumBox(counts, width, height, DIRECTIONS_PX);
   const [x, y, z] = units.map((plane) => sumBox(plane, width, height, DIRECTIONS_PX));
   const isBetween = (i: number) => {
-    const one = ONE_DIRECTION * around[i]!;
+    const one = ONE_DIRECTION_LENGTH * around[i]!;
     return (
       goes[i] === 0 &&
       around[i]! >= LEAST_DIRECTIONS &&
@@ -203,7 +206,7 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
   const out = new Uint8Array(goes.length);
   for (const { from, to, pixels } of list) {
     const body = bodies.list[bodies.of[places[from]!]!]!;
-    if (pixels >= LEAST_BETWEEN * body.pixels) for (const i of places.subarray(from, to)) out[i] = 1;
+    if (pixels >= LEAST_BETWEEN_SHARE * body.pixels) for (const i of places.subarray(from, to)) out[i] = 1;
   }
   return out;
 }
@@ -227,7 +230,7 @@ function averaged(
 ): Sight['backdrop'] {
   const out = otherwise.map((plane) => plane.slice()) as unknown as Sight['backdrop'];
   for (const radius of [...AROUND].reverse())
-    takeMeans(channels, counts, width, height, radius, LEAST_AROUND, out);
+    takeMeans(channels, counts, width, height, radius, LEAST_AROUND_SHARE, out);
   return out;
 }
 
@@ -300,9 +303,9 @@ const LINES = 64;
 
 /** Tolerance clears all but this share of the background's grain, with some room, but not this share of the subject's rim. */
 const GRAIN_SHARE = 0.985;
-const GRAIN_ROOM = 1.3;
+const GRAIN_ROOM_TIMES = 1.3;
 const RIM_SHARE = 0.15;
-const RIM_ROOM = 0.35;
+const RIM_ROOM_SHARE = 0.35;
 
 /** Bounds of the tolerance that is found, in its units. */
 const LEAST_TOLERANCE = 1.5;
@@ -334,8 +337,8 @@ function toleranceBy(carried: Omit<Carried, 'tolerance'>, original: Raster): num
       else if (near[j] === 1) rim.push(levels[x]!);
     }
   }
-  const most = rim.length > 0 ? (RIM_ROOM * quantile(rim, RIM_SHARE)) / STEPS_PER_UNIT : MOST_TOLERANCE;
-  const least = (GRAIN_ROOM * (quantile(grain, GRAIN_SHARE) || 0)) / STEPS_PER_UNIT;
+  const most = rim.length > 0 ? (RIM_ROOM_SHARE * quantile(rim, RIM_SHARE)) / STEPS_PER_UNIT : MOST_TOLERANCE;
+  const least = (GRAIN_ROOM_TIMES * (quantile(grain, GRAIN_SHARE) || 0)) / STEPS_PER_UNIT;
   const wanted = Math.max(LEAST_TOLERANCE, Math.min(MOST_TOLERANCE, Math.max(least, most)));
   return Math.round(wanted * 10) / 10;
 }
@@ -403,7 +406,7 @@ export function measureBy(
         let level = Math.round(((own ? own[i - start]! : out[i]!) & ~mark) * scaled);
         if (zone === SOLID) level = SOLID_LEVEL;
         else if (zone === FAR) level = 0;
-        else if (zone === ALIKE) level = share[x]! > HALF ? 0 : SOLID_LEVEL - 1;
+        else if (zone === ALIKE) level = share[x]! > HALF_ALPHA ? 0 : SOLID_LEVEL - 1;
         else if (level >= SOLID_LEVEL) level = SOLID_LEVEL - 1;
         out[i] = level | mark;
       }
@@ -412,4 +415,4 @@ export function measureBy(
 }
 
 /** More background than this on the mask, of 255, is background where both are alike. */
-const HALF = 127.5;
+const HALF_ALPHA = 127.5;

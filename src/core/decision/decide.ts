@@ -74,6 +74,8 @@ export interface Survey {
   field?: Field;
 }
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** The decision is taken at no more than so many pixels. */
 const MOST_PIXELS = 400_000;
 
@@ -107,29 +109,29 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
   const checker = checkerOf(scene);
   const plain = planesOf(raster);
   const planes = checker ? withoutPattern(plain, checker, 2 ** reduction) : plain;
-  yield { stage: 'proposal', done: 1, total: 4 };
+  yield { doing: 'looking', done: 1, total: 4 };
   const sight = seeing(planes);
   if (!sight) return null;
-  yield { stage: 'proposal', done: 2, total: 4 };
+  yield { doing: 'looking', done: 2, total: 4 };
   let outside: Uint8Array = new Uint8Array(0);
   for (let turn = 0; turn < SLACK.length; turn++) {
     explain(sight, SLACK[turn]!);
     if (sight.colored && turn === 1) dropShadowRims(sight);
     outside = roll(sight, []);
     if (turn < SLACK.length - 1) refit(sight, outside);
-    yield { stage: 'proposal', done: 2, total: 4 };
+    yield { doing: 'looking', done: 2, total: 4 };
   }
   takeOpenPieces(sight, outside);
-  yield { stage: 'proposal', done: 3, total: 4 };
+  yield { doing: 'looking', done: 3, total: 4 };
   return { sight, reduction, checker, outside };
 }
 
 /** A frame of which less than this is backdrop is too busy to tell. */
-export const LEAST_FRAME = 0.55;
+export const LEAST_FRAME_SHARE = 0.55;
 
 /** By the backdrop where there is one; else by marks. Null where there are none on either side. */
 function decideBy(survey: Survey, facts: Facts, original: Raster): Decision | null {
-  if (survey.sight.frameShare >= LEAST_FRAME) return decide(survey, facts, original);
+  if (survey.sight.frameShare >= LEAST_FRAME_SHARE) return decide(survey, facts, original);
   const isOneSided = facts.marks.every(({ goes }) => goes) || facts.marks.every(({ goes }) => !goes);
   return isOneSided ? null : decideByMarks(survey, facts, original);
 }
@@ -217,7 +219,7 @@ function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, or
     ),
     frameShare: sight.frameShare,
     byMarks: false,
-    shaded: shadeOf(sight, goes) > LEAST_SHADE,
+    shaded: shadeOf(sight, goes) > LEAST_SHADE_SHARE,
     carried: carried(sight, goes, reduction, checker, original, false, told),
   };
 }
@@ -256,7 +258,7 @@ function enlarged(area: Area, reduction: number, { width, height }: Raster): Are
 }
 
 /** Less shade than this share of the picture is not worth a word. */
-const LEAST_SHADE = 0.002;
+const LEAST_SHADE_SHARE = 0.002;
 
 /** The share of the picture that the largest shade of the backdrop takes which goes. */
 function shadeOf({ planes, clearance, reach }: Sight, goes: Uint8Array): number {
@@ -284,7 +286,7 @@ function toldOf(facts: Facts, original: Raster, width: number, reduction: number
 }
 
 /** How far what hangs together with a told place may differ from it, in units of noise. */
-const LIKE_TOLD = 8;
+const LIKE_TOLD_NOISE = 8;
 
 /**
  * What goes with a place that was told to be background: all around it, up to borders, that could be the backdrop or its shade;
@@ -299,7 +301,7 @@ function around({ planes, calm, noise, borders, clearance }: Sight, goes: Uint8A
       const far = (calm[c]![i]! - own[c]!) / noise[c]!;
       off += far * far;
     }
-    return off < LIKE_TOLD * LIKE_TOLD;
+    return off < LIKE_TOLD_NOISE * LIKE_TOLD_NOISE;
   };
   const belongs = clearance[at]! < NEVER ? (i: number) => clearance[i]! < NEVER : like;
   return placesAround(width, height, at, (i) => goes[i] === 0 && borders[i] === 0 && belongs(i));
@@ -313,7 +315,7 @@ function placesAround(width: number, height: number, at: number, inside: (i: num
 }
 
 /** No more than this share of the picture hangs together with one place that stays; of more only what is near. */
-const MOST_HELD = 0.1;
+const MOST_HELD_SHARE = 0.1;
 
 /** Clearances tried, in turn, to hold what was told to stay: times the usual. */
 const STRICTER = [2, 4, 8];
@@ -341,7 +343,7 @@ function hold(
       ? (i: number) => strict[i] === 0
       : isShade;
   const whole = placesAround(width, height, at, (i) => goes[i] === 1 && isHeld(i));
-  const most = isListed ? goes.length : MOST_HELD * goes.length;
+  const most = isListed ? goes.length : MOST_HELD_SHARE * goes.length;
   const isTooMuch = whole.length > most || whole.some((i) => told.get(i) === 1);
   const [x0, y0] = [at % width, Math.floor(at / width)];
   for (const i of whole) {

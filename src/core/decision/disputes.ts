@@ -5,54 +5,56 @@ import { toleranceLevel } from '../stages/clear/distance';
 import type { Decision } from './decide';
 import { regionsOf } from './regions';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** A difference no deeper than this lies along a border that both see, in pixels of the decision. */
 const DEEP_PX = 2;
 
 /** A smaller difference at the open border is a matter of detail: as a share of the subject, and of the picture. */
 const LEAST_SHARE = 0.03;
-const LEAST_OF_PICTURE = 0.002;
+const LEAST_PICTURE_SHARE = 0.002;
 
 /**
  * In drawings and before patterns so is one that is narrow and long, as what compression does around letters: many times the
  * square of its half width, and that a small share of the subject's size.
  */
-const LONG = 8;
-const NARROW = 0.1;
+const LONG_TIMES = 8;
+const NARROW_SHARE = 0.1;
 
 /** Enclosed slits between threads lie mostly within so many pixels of a border; shines and eyes do not, or are round. */
 const BESIDE_PX = 2;
-const MOST_BESIDE = 0.5;
-const ROUND = 5;
+const MOST_BESIDE_SHARE = 0.5;
+const ROUND_TIMES = 5;
 const ROUND_PX = 6;
 
 /** What is enclosed is the decision's, unless so much of it was a matter of detail to that too. */
-const MOST_DOUBT = 0.3;
+const MOST_DOUBT_SHARE = 0.3;
 
 /**
  * Details have the background's color. In drawings nearly all do where the usual one is so near to what is around it, in units
  * of tolerance; in photos where this share of them is within the background's grain, and where there is no color, up to a
  * bound. Elsewhere those have it that are surely near.
  */
-const LIKE_DRAWN = 3.4;
-const LIKE_GRAIN = 0.1;
-const MOST_UNLIKE = 7.5;
-const SURELY_LIKE = 2;
+const LIKE_DRAWN_TOLERANCE = 3.4;
+const LIKE_GRAIN_SHARE = 0.1;
+const MOST_UNLIKE_TOLERANCE = 7.5;
+const SURELY_LIKE_TOLERANCE = 2;
 const MAX_TOLERANCE = 100;
 
 /**
  * In drawings on another ground than white shading may pass through the ground's color. Where details do not have that, those
  * that lie so far from what goes, in pixels, must be nearer to it; thin ones too, from so many pixels on.
  */
-const SURELY_DRAWN = 0.7;
+const SURELY_DRAWN_SHARE = 0.7;
 const ENCLOSED_PX = 2;
-const LEAST_THIN = 12;
+const LEAST_THIN_PIXELS = 12;
 
 /**
  * In photos what is deeper than this, in pixels, and not surely within the grain (this share of it) is a bite out of the
  * subject, not a slit; deeper than that it is in any case.
  */
 const BITE_PX = 5;
-const SURELY = 0.6;
+const SURELY_SHARE = 0.6;
 const ANY_BITE_PX = 12;
 
 /**
@@ -60,14 +62,14 @@ const ANY_BITE_PX = 12;
  * and no more than so many of them: shines) is no slit either.
  */
 const FAR_PX = 8;
-const BEYOND = 1.4;
-const SHINES = 1;
+const BEYOND_TIMES = 1.4;
+const MOST_SHINES = 1;
 
 /** The middle of a difference is this share of its depth from its rim. */
-const MIDDLE = 0.6;
+const MIDDLE_SHARE = 0.6;
 
 /** A body of which no more than this share is left has vanished. */
-const LEFT = 0.1;
+const LEFT_SHARE = 0.1;
 
 /** The decision rules this far around a difference, in pixels. */
 const AROUND_PX = 4;
@@ -89,7 +91,7 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
   const depths = new Uint8Array(pixels);
   chamferDistances(differs, 1, width, height, depths);
   const subject = goes.reduce((sum, one) => sum + 1 - one, 0);
-  const least = Math.max(LEAST_SHARE * subject, LEAST_OF_PICTURE * pixels);
+  const least = Math.max(LEAST_SHARE * subject, LEAST_PICTURE_SHARE * pixels);
   const toOutside = distancesTo(width, height, (i) => goes[i] === 1);
   const found = vanishing(decision, cleared, least);
   const details: Detail[] = [];
@@ -104,25 +106,25 @@ export function disputed(decision: Decision, cleared: Uint8Array, levels: Uint16
       isPhoto &&
       stays &&
       shape.deepest >= BITE_PX &&
-      (shape.deepest >= ANY_BITE_PX || level > SURELY * grain);
+      (shape.deepest >= ANY_BITE_PX || level > SURELY_SHARE * grain);
     if (isBite || matters(decision, shape, least, subject)) for (const i of own) found[i] = 1;
     else if (stays) {
       for (const i of own) if (between[i] === 1) found[i] = 1;
       if (shape.deep > 0) details.push({ own, level, far: farFrom(own, toOutside) });
-      else if (isTinted && !shape.open && shape.pixels >= LEAST_THIN)
+      else if (isTinted && !shape.open && shape.pixels >= LEAST_THIN_PIXELS)
         thin.push({ own, level: levelOf(own, shape, depths, levels), far: farFrom(own, toOutside) });
     }
   }
   const isNear = clean
-    ? usualOf(details) <= toleranceLevel(LIKE_DRAWN)
-    : shareBelow(details, grain) >= LIKE_GRAIN;
-  const usual = clean || colored ? MAX_TOLERANCE : MOST_UNLIKE;
+    ? usualOf(details) <= toleranceLevel(LIKE_DRAWN_TOLERANCE)
+    : shareBelow(details, grain) >= LIKE_GRAIN_SHARE;
+  const usual = clean || colored ? MAX_TOLERANCE : MOST_UNLIKE_TOLERANCE;
   const mostOf = ({ far }: Detail) =>
-    isNear ? usual : isTinted && far >= ENCLOSED_PX ? SURELY_DRAWN : SURELY_LIKE;
+    isNear ? usual : isTinted && far >= ENCLOSED_PX ? SURELY_DRAWN_SHARE : SURELY_LIKE_TOLERANCE;
   const inside = details.filter(
-    ({ level, far }) => far >= FAR_PX && level > (clean ? BEYOND : SURELY) * grain,
+    ({ level, far }) => far >= FAR_PX && level > (clean ? BEYOND_TIMES : SURELY_SHARE) * grain,
   );
-  const held = new Set(checker || (clean && inside.length > SHINES) ? [] : inside);
+  const held = new Set(checker || (clean && inside.length > MOST_SHINES) ? [] : inside);
   for (const one of isNear ? details : [...details, ...thin.filter(({ far }) => far >= ENCLOSED_PX)])
     if (one.level > toleranceLevel(mostOf(one)) || held.has(one)) for (const i of one.own) found[i] = 1;
   // Single pixels within the tolerance are not seen at this size.
@@ -186,11 +188,11 @@ function matters({ clean, carried }: Decision, shape: Shape, least: number, subj
   const length = pixels / (deepest * deepest);
   if (open) {
     const mayBeFringe = clean || carried.checker !== null;
-    return isLarge && (!mayBeFringe || length < LONG || deepest > NARROW * Math.sqrt(subject));
+    return isLarge && (!mayBeFringe || length < LONG_TIMES || deepest > NARROW_SHARE * Math.sqrt(subject));
   }
-  if (doubts > MOST_DOUBT * pixels) return isLarge;
+  if (doubts > MOST_DOUBT_SHARE * pixels) return isLarge;
   if (carried.checker) return true;
-  return isLarge || beside < MOST_BESIDE * pixels || (length < ROUND && deepest >= ROUND_PX);
+  return isLarge || beside < MOST_BESIDE_SHARE * pixels || (length < ROUND_TIMES && deepest >= ROUND_PX);
 }
 
 /** How far a difference lies from what goes, in pixels. */
@@ -202,7 +204,7 @@ function farFrom(places: Int32Array, toOutside: Uint8Array): number {
 
 /** How far the middle of a difference is from the background around. */
 function levelOf(places: Int32Array, { deepest }: Shape, depths: Uint8Array, levels: Uint16Array): number {
-  const middle = places.filter((i) => depths[i]! >= MIDDLE * deepest * CHAMFER_UNIT);
+  const middle = places.filter((i) => depths[i]! >= MIDDLE_SHARE * deepest * CHAMFER_UNIT);
   return quantile(
     Array.from(middle, (i) => levels[i]!),
     0.5,
@@ -241,7 +243,7 @@ function vanishing({ width, height, goes }: Decision, cleared: Uint8Array, least
     const own = places.subarray(from, to);
     let left = 0;
     for (const i of own) left += 1 - cleared[i]!;
-    if (left > LEFT * pixels) continue;
+    if (left > LEFT_SHARE * pixels) continue;
     for (const i of own) found[i] = 1;
     sum += pixels;
   }

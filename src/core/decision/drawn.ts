@@ -4,37 +4,39 @@ import type { AreaReason } from './area';
 import { boxOf, forEachOutside, regionsOf, type Region, type Regions } from './regions';
 import type { Sight } from './sight';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** From this luma on a drawn backdrop is white as paint is: then colors alone tell nothing of what is enclosed. */
-const WHITE = 250;
+const WHITE_LUMA = 250;
 
 /**
  * Shade lies on white where a neutral color of this share of white's luma is beside it, no line between: so much of it that
- * it is deeper than SHADE_PX and takes LEAST_SHADOW of the picture, no farther than BESIDE_SHADE_PX, along at least SHADED of the rim; gray all around is the body
+ * it is deeper than SHADE_PX and takes LEAST_SHADOW_SHARE of the picture, no farther than BESIDE_SHADE_PX, along at least SHADED_SHARE of the rim; gray all around is the body
  * itself.
  */
 const SHADE_LUMA = [0.55, 0.97] as const;
-const SHADE_CHROMA = 7;
+const SHADE_CHROMA_ENCODED = 7;
 const SHADE_PX = 2;
-const LEAST_SHADOW = 0.0002;
+const LEAST_SHADOW_SHARE = 0.0002;
 const BESIDE_SHADE_PX = 4;
-const DARK_LUMA = 0.5;
+const DARK_LUMA_SHARE = 0.5;
 const BESIDE_DARK_PX = 3;
-const SHADED = 0.02;
-const MOST_SHADED = 0.6;
+const SHADED_SHARE = 0.02;
+const MOST_SHADED_SHARE = 0.6;
 
 /** Reasons in drawings; see docs/decisions. */
-const HOLDS_PARTS = 0.05;
-const PART = 12;
-const LETTERS = 6;
-const LEAST_LETTER = 0.0004;
-const MOSTLY = 0.5;
-const WIDE = 2.5;
-const AROUND_PARTS = 0.5;
-const WALL = 0.9;
-const SOLID = 0.2;
+const HOLDS_PARTS_SHARE = 0.05;
+const PART_NOISE = 12;
+const FEWEST_LETTERS = 6;
+const LEAST_LETTER_SHARE = 0.0004;
+const MOSTLY_SHARE = 0.5;
+const WIDE_TIMES = 2.5;
+const AROUND_PARTS_SHARE = 0.5;
+const WALL_SHARE = 0.9;
+const SOLID_SHARE = 0.2;
 
 /** Sizes, and places on a body, that differ by less than this share are the same. */
-const SAME_SIZE = 0.06;
+const SAME_SIZE_SHARE = 0.06;
 
 /** An enclosed region, and whether its light, color and rim are those of the backdrop. */
 export interface Candidate {
@@ -46,7 +48,7 @@ export interface Candidate {
 /** Whether the picture is drawn on plain white. */
 export function isDrawn({ clean, backdrop: [luma], colored }: Sight): boolean {
   const mean = luma.reduce((sum, value) => sum + value, 0) / luma.length;
-  return clean && !colored && mean > WHITE;
+  return clean && !colored && mean > WHITE_LUMA;
 }
 
 /**
@@ -65,7 +67,7 @@ export function drawnReasons(
   const { width, height } = sight.planes;
   const bodies = regionsOf(width, height, (i) => goes[i] === 0);
   const isLettering =
-    bodies.list.filter(({ pixels }) => pixels > LEAST_LETTER * goes.length).length >= LETTERS;
+    bodies.list.filter(({ pixels }) => pixels > LEAST_LETTER_SHARE * goes.length).length >= FEWEST_LETTERS;
   const subject = bodies.places.length > 0 ? bodies.list.reduce((sum, { pixels }) => sum + pixels, 0) : 0;
   const bodyOf = (region: Region) => bodies.of[regions.places[region.from]!]!;
   const toOutside = distancesTo(width, height, (i) => goes[i] === 1);
@@ -99,16 +101,16 @@ export function drawnReasons(
       const body = bodyOf(region);
       const ink = thickness[body]!;
       const inner = insideOf(regions, region, width, height);
-      const parts = inner.filter((i) => sight.deviation[i]! >= PART).length / region.pixels;
+      const parts = inner.filter((i) => sight.deviation[i]! >= PART_NOISE).length / region.pixels;
       const isShaded = shade(region);
-      const holds = parts > HOLDS_PARTS && deep <= (parts > 1 ? AROUND_PARTS : WIDE) * ink;
+      const holds = parts > HOLDS_PARTS_SHARE && deep <= (parts > 1 ? AROUND_PARTS_SHARE : WIDE_TIMES) * ink;
       enclosed[body]! += region.pixels;
       if (holds || isShaded) {
         holding[body]! += region.pixels;
         for (const i of inner) within[i] = 1;
       }
       const lie = lieOf(regions, region, inner, middleOf(body), width);
-      return { region, body, holds, isShaded, isWalled: wall >= WALL * deep, lie };
+      return { region, body, holds, isShaded, isWalled: wall >= WALL_SHARE * deep, lie };
     });
   const models = holes.filter(({ holds }) => holds);
   return new Map(
@@ -122,12 +124,12 @@ export function drawnReasons(
             isAbout(lie.fromMiddle, other.lie.fromMiddle),
         );
       const reason = (): AreaReason => {
-        if (isLettering && pixels < MOSTLY * subject) return 'lettering';
+        if (isLettering && pixels < MOSTLY_SHARE * subject) return 'lettering';
         if (isShaded) return 'shaded';
         if (within[regions.places[region.from]!] === 1) return 'within';
-        if (holds || (isWalled && holding[body]! > MOSTLY * enclosed[body]!)) return 'holds-parts';
+        if (holds || (isWalled && holding[body]! > MOSTLY_SHARE * enclosed[body]!)) return 'holds-parts';
         if (isTwin()) return 'twin';
-        return isWalled && enclosed[body]! < SOLID * pixels ? 'solid' : 'open-work';
+        return isWalled && enclosed[body]! < SOLID_SHARE * pixels ? 'solid' : 'open-work';
       };
       return [region.index, reason()];
     }),
@@ -156,7 +158,7 @@ function lieOf(
 
 /** Whether two sizes are the same to within what drawing makes of them. */
 function isAbout(one: number, other: number): boolean {
-  return Math.abs(one - other) <= SAME_SIZE * Math.max(one, other);
+  return Math.abs(one - other) <= SAME_SIZE_SHARE * Math.max(one, other);
 }
 
 /** Tells whether shade lies on a white area: whether gray is beside it, with no line between. */
@@ -165,7 +167,7 @@ function shadedBy({ planes, backdrop }: Sight, goes: Uint8Array, regions: Region
   const { width, height, channels } = planes;
   const share = (i: number) => channels[0][i]! / backdrop[0][i]!;
   const isNeutral = (i: number) =>
-    lengthOf(channels[1][i]! - backdrop[1][i]!, channels[2][i]! - backdrop[2][i]!) < SHADE_CHROMA;
+    lengthOf(channels[1][i]! - backdrop[1][i]!, channels[2][i]! - backdrop[2][i]!) < SHADE_CHROMA_ENCODED;
   const toOther = distancesTo(
     width,
     height,
@@ -173,9 +175,10 @@ function shadedBy({ planes, backdrop }: Sight, goes: Uint8Array, regions: Region
       goes[i] === 1 || of[i]! >= 0 || share(i) < SHADE_LUMA[0] || share(i) > SHADE_LUMA[1] || !isNeutral(i),
   );
   const shades = regionsOf(width, height, (i) => toOther[i]! > SHADE_PX * CHAMFER_UNIT);
-  const isLarge = (index: number) => index >= 0 && shades.list[index]!.pixels > LEAST_SHADOW * of.length;
+  const isLarge = (index: number) =>
+    index >= 0 && shades.list[index]!.pixels > LEAST_SHADOW_SHARE * of.length;
   const toShade = distancesTo(width, height, (i) => isLarge(shades.of[i]!));
-  const toDark = distancesTo(width, height, (i) => share(i) < DARK_LUMA);
+  const toDark = distancesTo(width, height, (i) => share(i) < DARK_LUMA_SHARE);
   return (region: Region): boolean => {
     let rim = 0;
     let shaded = 0;
@@ -184,7 +187,7 @@ function shadedBy({ planes, backdrop }: Sight, goes: Uint8Array, regions: Region
       if (toShade[i]! <= BESIDE_SHADE_PX * CHAMFER_UNIT && toDark[i]! > BESIDE_DARK_PX * CHAMFER_UNIT)
         shaded++;
     });
-    return shaded >= SHADED * rim && shaded <= MOST_SHADED * rim;
+    return shaded >= SHADED_SHARE * rim && shaded <= MOST_SHADED_SHARE * rim;
   };
 }
 

@@ -16,26 +16,28 @@ export interface Enclosed {
   readonly of: Int32Array;
 }
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** A pixel up to this deviation may belong to an area. */
-const ALIKE = 5;
+const ALIKE_NOISE = 5;
 
 /** Smaller areas are no areas: pixels, and the share of the picture. */
 const LEAST_PIXELS = 12;
 const LEAST_SHARE = 0.00003;
 
 /** The rim of a hole is a border along at least this share; less is enough where the backdrop's color tells. */
-const RIM = 0.72;
-const RIM_DRAWN = 0.55;
-const RIM_COLORED = 0.4;
+const RIM_SHARE = 0.72;
+const RIM_DRAWN_SHARE = 0.55;
+const RIM_COLORED_SHARE = 0.4;
 
 /** A rim pixel lies at most this far from a border, in pixels. */
-const AT_BORDER = 1.5;
+const AT_BORDER_PX = 1.5;
 
 /** Where the focus is soft, a rim is one where the picture deviates so much within two pixels, in units of noise. */
-const RISES = 20;
+const RISES_NOISE = 20;
 
 /** A pixel with so many of a region's among the 25 around it lies within that. */
-const MOSTLY_AROUND = 13;
+const MOSTLY_AROUND_PIXELS = 13;
 
 /** Where the subject's own rim rises so slowly, light and color are read this far from the rim, if that leaves enough. */
 const SOFT = 0.9;
@@ -43,27 +45,27 @@ const INSIDE_PX = 3;
 const INSIDE_SHARE = 0.3;
 
 /** A hole deviates from the backdrop by no more than this on average, in units of noise. */
-const SAME = 3.2;
+const SAME_NOISE = 3.2;
 
 /** Its light is as even as the backdrop's: within so many times its spread, and so far in the mean, in levels. */
-const EVEN = 1.5;
+const EVEN_TIMES = 1.5;
 const EVEN_NOISE = 1.2;
-const LEAST_EVEN = 1;
-const LEAST_MEAN = 2.5;
+const LEAST_EVEN_ENCODED = 1;
+const LEAST_MEAN_ENCODED = 2.5;
 
 /** Compression spreads the light in a small hole of a drawing, in levels, but leaves its mean. */
-const RINGING_SPREAD = 1.65;
-const RINGING_MEAN = 1.45;
+const RINGING_SPREAD_ENCODED = 1.65;
+const RINGING_MEAN_ENCODED = 1.45;
 
 /** A pattern that goes on in an area shows both of its tones: each on at least this share of it. */
-const BOTH_TONES = 0.2;
+const BOTH_TONES_SHARE = 0.2;
 
 /** A smaller share of the subject is not worth a question. */
-const LEAST_DOUBT = 0.004;
+const LEAST_DOUBT_SHARE = 0.004;
 
 /** A smaller share of the subject of a drawing, and what is so many times as large as the square in it, is told by colors at full size. */
-const SMALL = 0.005;
-const NARROW = 7;
+const SMALL_SHARE = 0.005;
+const NARROW_TIMES = 7;
 
 /**
  * Finds the areas that look like the backdrop and are not reached from it, and decides each. `told` says of a pixel what was
@@ -82,7 +84,7 @@ export function decideEnclosed(
     width,
     height,
     // A slit is all border: it is told by what it is beside.
-    (i) => goes[i] === 0 && deviation[i]! < ALIKE && (borders[i] === 0 || rises[i]! > RISES),
+    (i) => goes[i] === 0 && deviation[i]! < ALIKE_NOISE && (borders[i] === 0 || rises[i]! > RISES_NOISE),
   );
   const least = Math.max(LEAST_PIXELS, LEAST_SHARE * goes.length);
   const light = lightOf(sight, goes);
@@ -105,14 +107,14 @@ export function decideEnclosed(
     const answer = answers.get(region.index);
     const reason = answer ? 'told' : (drawn?.get(region.index) ?? why);
     const goes = answer ? answer === 1 : drawn?.has(region.index) ? isHole(reason) : looksSame;
-    const matters = region.pixels > LEAST_DOUBT * subject;
+    const matters = region.pixels > LEAST_DOUBT_SHARE * subject;
     const byLook = looksSame ? !drawn || reason === 'lettering' : why !== 'soft-rim';
     const sure = answer !== undefined || !matters || byLook;
     return { ...placeOf(regions, region, depths, width), pixels: region.pixels, goes, why: reason, sure };
   });
   const doubts = found.map(({ region, why }) => {
     if (pattern) return false;
-    const isSmall = sight.clean && region.pixels < SMALL * subject;
+    const isSmall = sight.clean && region.pixels < SMALL_SHARE * subject;
     return isSmall || (why === 'other-color' && isNarrow(regions, region, depths));
   });
   return { areas, doubts, of };
@@ -134,7 +136,7 @@ function isNarrow({ places }: Regions, { from, to, pixels }: Region, depths: Uin
   let deep = 0;
   for (let k = from; k < to; k++) deep = Math.max(deep, depths[places[k]!]!);
   const radius = deep / CHAMFER_UNIT;
-  return pixels > NARROW * radius * radius;
+  return pixels > NARROW_TIMES * radius * radius;
 }
 
 /** Whether a region is the outer half of a border: all border, and beside the background. */
@@ -152,7 +154,7 @@ function lightOf({ calm, backdrop, deviation }: Sight, goes: Uint8Array): number
   let squares = 0;
   let count = 0;
   for (let i = 0; i < goes.length; i++) {
-    if (goes[i] === 0 || deviation[i]! >= ALIKE) continue;
+    if (goes[i] === 0 || deviation[i]! >= ALIKE_NOISE) continue;
     const off = calm[0][i]! - backdrop[0][i]!;
     squares += off * off;
     count++;
@@ -174,7 +176,7 @@ function differenceOf(
   let rim = 0;
   let sharp = 0;
   forEachOutside(regions, region, planes.width, (i) => {
-    const isSharp = toBorder[i]! <= AT_BORDER * CHAMFER_UNIT || rises[i]! > RISES;
+    const isSharp = toBorder[i]! <= AT_BORDER_PX * CHAMFER_UNIT || rises[i]! > RISES_NOISE;
     if (!isSharp && isWithin(regions, region, planes, i)) return;
     rim++;
     if (isSharp) sharp++;
@@ -193,12 +195,13 @@ function differenceOf(
   const pixels = inside.length;
   const mean = sum / pixels;
   const spread = Math.sqrt(Math.max(0, squares / pixels - mean * mean));
-  if (sharp < (colored ? RIM_COLORED : clean ? RIM_DRAWN : RIM) * rim) return 'soft-rim';
-  const mayRing = clean && spread < RINGING_SPREAD && Math.abs(mean) < RINGING_MEAN;
-  if (off > SAME * pixels) return 'other-color';
-  if (spread > Math.max(EVEN_NOISE * noise[0], LEAST_EVEN, EVEN * light) && !mayRing) return 'other-color';
-  if (Math.abs(mean) > Math.max(LEAST_MEAN, EVEN * light)) return 'other-color';
-  if (pattern && (pixels < cellOf(pattern) || Math.min(even, pixels - even) < BOTH_TONES * pixels))
+  if (sharp < (colored ? RIM_COLORED_SHARE : clean ? RIM_DRAWN_SHARE : RIM_SHARE) * rim) return 'soft-rim';
+  const mayRing = clean && spread < RINGING_SPREAD_ENCODED && Math.abs(mean) < RINGING_MEAN_ENCODED;
+  if (off > SAME_NOISE * pixels) return 'other-color';
+  if (spread > Math.max(EVEN_NOISE * noise[0], LEAST_EVEN_ENCODED, EVEN_TIMES * light) && !mayRing)
+    return 'other-color';
+  if (Math.abs(mean) > Math.max(LEAST_MEAN_ENCODED, EVEN_TIMES * light)) return 'other-color';
+  if (pattern && (pixels < cellOf(pattern) || Math.min(even, pixels - even) < BOTH_TONES_SHARE * pixels))
     return 'off-pattern';
   return 'same-light';
 }
@@ -206,7 +209,7 @@ function differenceOf(
 /** So far from a rim the difference is read; the largest up to the last; of at least so many pixels. */
 const RISE_PX = 3;
 const RISEN_PX = 8;
-const LEAST_RING = 12;
+const LEAST_RING_PIXELS = 12;
 
 /** The pixels of what goes that lie beside what stays. */
 function rimOf(goes: Uint8Array, width: number): number[] {
@@ -239,7 +242,7 @@ function riseOf({ planes, deviation }: Sight, goes: Uint8Array, from: ArrayLike<
         next.push(j);
       }
     }
-    if (next.length < LEAST_RING) break;
+    if (next.length < LEAST_RING_PIXELS) break;
     most = Math.max(
       most,
       quantile(
@@ -266,7 +269,7 @@ function isWithin(
   for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v++)
     for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++)
       if (of[v * width + u] === index) around++;
-  return around >= MOSTLY_AROUND;
+  return around >= MOSTLY_AROUND_PIXELS;
 }
 
 /** How many pixels a cell of a pattern has. */

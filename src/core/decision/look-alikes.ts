@@ -5,17 +5,19 @@ import type { Enclosed } from './enclosed';
 import { placeOf, regionsOf } from './regions';
 import { NEVER, type Sight } from './sight';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** Shade that is this share of the subject is worth a question; on a colored backdrop its color tells enough. */
-const LEAST_SHADE = 0.02;
-const LEAST_SHADE_PICTURE = 0.001;
+const LEAST_SHADE_SHARE = 0.02;
+const LEAST_PICTURE_SHARE = 0.001;
 
 /** Background is in the shade from this share of the backdrop's luma down. */
-const DARKER = 0.92;
+const DARKER_SHARE = 0.92;
 
 /** Tells whether a pixel could be the backdrop in the shade, and is no part of the backdrop itself. */
 export function isInShade({ clearance, reach, calm, backdrop }: Sight): (i: number) => boolean {
   return (i) =>
-    clearance[i]! >= 0.5 * reach && clearance[i]! < NEVER && calm[0][i]! < DARKER * backdrop[0][i]!;
+    clearance[i]! >= 0.5 * reach && clearance[i]! < NEVER && calm[0][i]! < DARKER_SHARE * backdrop[0][i]!;
 }
 
 /**
@@ -32,7 +34,7 @@ export function shadeAreas(
   const { width, height } = planes;
   let subject = 0;
   for (const one of goes) subject += 1 - one;
-  const least = Math.max(LEAST_SHADE * subject, LEAST_SHADE_PICTURE * goes.length);
+  const least = Math.max(LEAST_SHADE_SHARE * subject, LEAST_PICTURE_SHARE * goes.length);
   const found: Area[] = [];
   const isDark = isInShade(sight);
   for (const side of [0, 1] as const) {
@@ -63,12 +65,12 @@ export function shadeAreas(
 }
 
 /** A part of a photo's subject looks like the backdrop where most pixels around differ by less than this, in levels. */
-const LIKE_BACKDROP = 16;
+const LIKE_BACKDROP_ENCODED = 16;
 const LIKE_AROUND_PX = 5;
-const MOSTLY_LIKE = 0.5;
+const MOSTLY_LIKE_SHARE = 0.5;
 
 /** Smaller parts, as a share of the subject, are not worth a question. */
-const LEAST_LIKE = 0.06;
+const LEAST_LIKE_SHARE = 0.06;
 
 /**
  * Large parts of a photo's subject that look like the backdrop and are none of `others`: nobody can be sure by their look that
@@ -93,12 +95,12 @@ export function alikeAreas(
     const luma = calm[0][i]! - backdrop[0][i]!;
     const blue = calm[1][i]! - backdrop[1][i]!;
     const red = calm[2][i]! - backdrop[2][i]!;
-    if (luma * luma + blue * blue + red * red < LIKE_BACKDROP * LIKE_BACKDROP) alike[i] = 1;
+    if (luma * luma + blue * blue + red * red < LIKE_BACKDROP_ENCODED * LIKE_BACKDROP_ENCODED) alike[i] = 1;
   }
   const likes = sumBox(alike, width, height, LIKE_AROUND_PX);
   const all = sumBox(stays, width, height, LIKE_AROUND_PX);
-  const regions = regionsOf(width, height, (i) => stays[i] === 1 && likes[i]! > MOSTLY_LIKE * all[i]!);
-  const large = regions.list.filter(({ pixels }) => pixels >= LEAST_LIKE * subject);
+  const regions = regionsOf(width, height, (i) => stays[i] === 1 && likes[i]! > MOSTLY_LIKE_SHARE * all[i]!);
+  const large = regions.list.filter(({ pixels }) => pixels >= LEAST_LIKE_SHARE * subject);
   if (large.length === 0) return [];
   const depths = distancesTo(width, height, (i) => regions.of[i]! < 0);
   const answered = new Set([...told].map(([i]) => regions.of[i]!));

@@ -3,6 +3,8 @@ import { bytesBy, floatsBy } from '../numeric/plane';
 import type { Raster } from '../raster/raster';
 import type { Checker } from '../stages/clear/checker';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /**
  * A picture as lightness and two color differences (Y'CbCr by ITU-R BT.601), in encoded levels: `luma` 0 to 255, the
  * others -128 to 128 with 0 for gray. Noise and shade change luma most, so they are told apart from color best here.
@@ -47,12 +49,12 @@ export function colorAt({ channels: [luma, blueness, redness] }: Pick<Planes, 'c
 }
 
 /** Below this a wave is between two cells; how far around there cells are looked at, and how much of that must be certain. */
-const CERTAIN = 0.97;
+const CERTAIN_SHARE = 0.97;
 const CELLS_AROUND = 3;
-const LEAST_CERTAIN = 0.1;
+const LEAST_CERTAIN_SHARE = 0.1;
 
 /** The darkest pattern that is divided by. */
-const DARKEST = 8;
+const DARKEST_ENCODED = 8;
 
 /**
  * The planes as they would be without a painted-in checkerboard: divided by it in luma, so that a shadow that lies on both
@@ -71,12 +73,14 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
   const waves = new Float32Array(width * height);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) waves[i] = across[x]! * down[y]!;
-  const certain = bytesBy(waves.length, (i) => (Math.abs(waves[i]!) < CERTAIN ? 0 : 1));
+  const certain = bytesBy(waves.length, (i) => (Math.abs(waves[i]!) < CERTAIN_SHARE ? 0 : 1));
   const weights = blurBox(certain, width, height, CELLS_AROUND);
   const freed = channels.map((plane, c) => {
     const without = (i: number, wave: number) => {
       const there = swing[c]! * wave;
-      return c === 0 ? (plane[i]! / Math.max(DARKEST, middle[0]! + there)) * middle[0]! : plane[i]! - there;
+      return c === 0
+        ? (plane[i]! / Math.max(DARKEST_ENCODED, middle[0]! + there)) * middle[0]!
+        : plane[i]! - there;
     };
     const out = floatsBy(waves.length, (i) => without(i, waves[i]!));
     const sums = blurBox(
@@ -87,7 +91,7 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
     );
     // Where two cells meet any mixture of both tones is pattern: the one that agrees best with the cells around.
     for (let i = 0; i < out.length; i++) {
-      if (certain[i] === 1 || weights[i]! < LEAST_CERTAIN) continue;
+      if (certain[i] === 1 || weights[i]! < LEAST_CERTAIN_SHARE) continue;
       const one = without(i, -1);
       const other = without(i, 1);
       out[i] = Math.min(Math.max(one, other), Math.max(Math.min(one, other), sums[i]! / weights[i]!));

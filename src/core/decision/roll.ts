@@ -1,11 +1,13 @@
 import { forEachOutside, regionsOf } from './regions';
 import { isOpen, NEVER, type Sight } from './sight';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** A piece that touches the background along this share of its rim, with no border between, belongs to it. */
-const OPEN_RIM = 0.15;
+const OPEN_RIM_SHARE = 0.15;
 
 /** Pieces larger than this share of the picture are no pieces. */
-const MOST_PIECE = 0.02;
+const MOST_PIECE_SHARE = 0.02;
 
 /** How far from the frame's outermost pixels the backdrop may begin, and with which clearance at most, as a share of `reach`. */
 const RIM_PX = 2;
@@ -81,14 +83,14 @@ export function takeOpenPieces({ planes, borders, clearance }: Sight, goes: Uint
     );
     let any = false;
     for (const region of regions.list) {
-      if (region.pixels > MOST_PIECE * goes.length) continue;
+      if (region.pixels > MOST_PIECE_SHARE * goes.length) continue;
       let open = 0;
       let rim = 0;
       forEachOutside(regions, region, width, (i) => {
         rim++;
         if (goes[i] === 1) open++;
       });
-      if (open <= OPEN_RIM * rim) continue;
+      if (open <= OPEN_RIM_SHARE * rim) continue;
       for (let k = region.from; k < region.to; k++) goes[regions.places[k]!] = 1;
       any = true;
     }
@@ -131,16 +133,16 @@ export function takeBorders({ planes, noise, clean }: Sight, goes: Uint8Array): 
 }
 
 /** Leftovers up to this share of the picture, of steps up to so many times a border's, are grain. */
-const MOST_GRAIN = 0.0008;
-const GRAIN_STEP = 2.2;
-const MOST_OTHER = 0.3;
+const MOST_GRAIN_SHARE = 0.0008;
+const GRAIN_STEP_TIMES = 2.2;
+const MOST_OTHER_SHARE = 0.3;
 
 /** Adds what is left within the background of grain that looked like a border. */
 export function takeGrain({ planes, steps, strength, clearance }: Sight, goes: Uint8Array): void {
   const { width, height } = planes;
   const regions = regionsOf(width, height, (i) => goes[i] === 0);
   for (const { from, to, pixels } of regions.list) {
-    if (pixels > MOST_GRAIN * goes.length) continue;
+    if (pixels > MOST_GRAIN_SHARE * goes.length) continue;
     let most = 0;
     let other = 0;
     for (let k = from; k < to; k++) {
@@ -148,7 +150,7 @@ export function takeGrain({ planes, steps, strength, clearance }: Sight, goes: U
       if (steps[i]! > most) most = steps[i]!;
       if (clearance[i]! >= NEVER) other++;
     }
-    if (most < GRAIN_STEP * strength && other < MOST_OTHER * pixels)
+    if (most < GRAIN_STEP_TIMES * strength && other < MOST_OTHER_SHARE * pixels)
       for (let k = from; k < to; k++) goes[regions.places[k]!] = 1;
   }
 }

@@ -5,7 +5,7 @@ import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
 import type { Planes } from './planes';
-import { BENT, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
+import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
 
 /** What the decision sees of a picture: how it differs from its backdrop, and where its borders are. */
 export interface Sight {
@@ -45,31 +45,33 @@ export interface Sight {
 
 export const NEVER = 1e5;
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** How wide the frame is, and the largest clearance, as shares of the longer side. */
-const FRAME = 0.012;
-const REACH = 0.02;
+const FRAME_SHARE = 0.012;
+const REACH_SHARE = 0.02;
 
 /** Noise is taken to be no less than this, in levels: rounding, and what compression leaves of a plain area. */
 const LEAST_NOISE: Noise = [0.7, 0.5, 0.5];
 
 /** Below this grain in luma, in levels, a picture is drawn. */
-const CLEAN = 0.45;
+const CLEAN_ENCODED = 0.45;
 
 /** A border is a step of at least so many units of noise, and stronger than nearly all steps of the frame's backdrop. */
-const BORDER = 4;
-const BEYOND_GRAIN = 1.4;
+const BORDER_NOISE = 4;
+const BEYOND_GRAIN_TIMES = 1.4;
 
 /** From so much chroma on, in levels, a backdrop is colored. */
-const COLORED = 18;
+const COLORED_ENCODED = 18;
 
 /** Everything about a picture that does not depend on what was told of it. Null where no smooth backdrop is at the frame. */
 export function seeing(planes: Planes): Sight | null {
   const { width, height } = planes;
-  const frame = frameOf(planes, Math.max(2, Math.round(FRAME * Math.max(width, height))));
+  const frame = frameOf(planes, Math.max(2, Math.round(FRAME_SHARE * Math.max(width, height))));
   const fit = frameFit(planes, frame);
   if (!fit) return null;
   const backdropAtFrame = frame.filter(
-    (_, k) => k % fit.every === 0 && fit.off[k / fit.every]! < NEAR_LEVELS,
+    (_, k) => k % fit.every === 0 && fit.off[k / fit.every]! < NEAR_ENCODED,
   );
   const grain = grainOf(planes, backdropAtFrame);
   const noise = grain.map((own, c) => Math.max(LEAST_NOISE[c]!, own)) as unknown as Noise;
@@ -79,10 +81,10 @@ export function seeing(planes: Planes): Sight | null {
     Array.from(backdropAtFrame, (i) => steps[i]!),
     0.995,
   );
-  const strength = Math.max(BORDER, BEYOND_GRAIN * usual);
+  const strength = Math.max(BORDER_NOISE, BEYOND_GRAIN_TIMES * usual);
   const borders = bordersOf(steps, width, height, strength);
   const toBorder = new Uint8Array(borders.length);
-  const clean = grain[0]! < CLEAN;
+  const clean = grain[0]! < CLEAN_ENCODED;
   const { smooth } = fit;
   const sight: Sight = {
     planes,
@@ -98,11 +100,11 @@ export function seeing(planes: Planes): Sight | null {
     frame,
     frameShare: fit.share,
     backdrop: surfaceOf(smooth, width, height),
-    colored: lengthOf(smooth[1][0]!, smooth[2][0]!) > COLORED,
+    colored: lengthOf(smooth[1][0]!, smooth[2][0]!) > COLORED_ENCODED,
     deviation: new Float32Array(borders.length),
     clearance: new Float32Array(borders.length),
     sameHue: new Uint8Array(borders.length),
-    reach: REACH * Math.max(width, height),
+    reach: REACH_SHARE * Math.max(width, height),
   };
   measureBorders(sight);
   return sight;
@@ -113,7 +115,7 @@ function measureBorders({ borders, toBorder, planes: { width, height } }: Sight)
 }
 
 /** A pixel of the frame within this of a surface lies on it, in levels. */
-const NEAR_LEVELS = 7;
+const NEAR_ENCODED = 7;
 
 /** Pixels of the frame that are looked at, at most. */
 const MOST_FRAME = 5000;
@@ -133,7 +135,7 @@ function frameFit(planes: Planes, frame: Int32Array): FrameFit | null {
   const { width, height } = planes;
   const every = Math.ceil(frame.length / MOST_FRAME);
   const looked = frame.filter((_, k) => k % every === 0);
-  const inset = Math.max(2, Math.round(FRAME * Math.max(width, height)));
+  const inset = Math.max(2, Math.round(FRAME_SHARE * Math.max(width, height)));
   const sides: readonly ((i: number) => boolean)[] = [
     () => true,
     (i) => i < inset * width,
@@ -144,15 +146,15 @@ function frameFit(planes: Planes, frame: Int32Array): FrameFit | null {
   let best: FrameFit | null = null;
   for (const side of sides) {
     const own = looked.filter(side);
-    let fit = own.length > 30 ? fitSmooth(planes, own, BENT, 8) : null;
+    let fit = own.length > 30 ? fitSmooth(planes, own, BENT_TERMS, 8) : null;
     for (let round = 0; fit && round < 3; round++) {
       const off = residuals(planes, looked, fit.smooth);
-      const on = looked.filter((_, k) => off[k]! < 2 * NEAR_LEVELS);
-      fit = on.length > 30 ? fitSmooth(planes, on, BENT, 4) : null;
+      const on = looked.filter((_, k) => off[k]! < 2 * NEAR_ENCODED);
+      fit = on.length > 30 ? fitSmooth(planes, on, BENT_TERMS, 4) : null;
     }
     if (!fit) continue;
     const off = residuals(planes, looked, fit.smooth);
-    const share = off.reduce((count, far) => count + (far < NEAR_LEVELS ? 1 : 0), 0) / looked.length;
+    const share = off.reduce((count, far) => count + (far < NEAR_ENCODED ? 1 : 0), 0) / looked.length;
     if (!best || share > best.share + 0.01) best = { ...fit, share, every, off };
     if (share > 0.97) break;
   }
@@ -174,12 +176,12 @@ function frameOf({ width, height, blank }: Planes, inset: number): Int32Array {
 }
 
 /** Nothing is told of steps so near to where the picture is transparent, in pixels. */
-const NEAR_BLANK = 4;
+const NEAR_BLANK_PX = 4;
 
 function forgetNear(steps: Float32Array, blank: Uint8Array, width: number, height: number): void {
   const toBlank = new Uint8Array(blank.length);
   chamferDistances(blank, 0, width, height, toBlank);
-  for (let i = 0; i < steps.length; i++) if (toBlank[i]! <= CHAMFER_UNIT * NEAR_BLANK) steps[i] = 0;
+  for (let i = 0; i < steps.length; i++) if (toBlank[i]! <= CHAMFER_UNIT * NEAR_BLANK_PX) steps[i] = 0;
 }
 
 /** The spread of grain in each channel: the median difference from the mean of the four neighbors (Immerkaer's idea, 1996). */
@@ -201,14 +203,14 @@ function grainOf({ width, height, channels }: Planes, pixels: Int32Array): numbe
 const MODEL_OFF = [1.2, 0.8, 0.8] as const;
 
 /** Deviations up to the first need next to no clearance; at the second, half of the largest. */
-const ALIKE = 3;
-const DIFFERENT = 7;
+const ALIKE_NOISE = 3;
+const DIFFERENT_NOISE = 7;
 
 /** The darkest shade, as a share of the backdrop; and how much its color may be off, as a share of the backdrop's luma. */
-const DARKEST_SHADE = 0.3;
-const SHADE_COLOR = 0.035;
-const SHADE_SLACK = 1.2;
-const SAME_HUE = 0.3;
+const DARKEST_SHADE_SHARE = 0.3;
+const SHADE_COLOR_SHARE = 0.035;
+const SHADE_SLACK_TIMES = 1.2;
+const SAME_HUE_TIMES = 0.3;
 
 /**
  * Fills `deviation` and `clearance` from the backdrop. A shade is darker than the backdrop by one factor in all channels, so
@@ -232,19 +234,20 @@ export function explain(sight: Sight, slack: number): void {
     const r = Math.max(0, Math.abs(redness[i]! - backRedness[i]!) - redOff!) / noise[2];
     const far = Math.sqrt(y * y + b * b + r * r);
     deviation[i] = far;
-    if (far < ALIKE) clearance[i] = 1;
-    else if (far < DIFFERENT) clearance[i] = 1 + ((reach / 2 - 1) * (far - ALIKE)) / (DIFFERENT - ALIKE);
+    if (far < ALIKE_NOISE) clearance[i] = 1;
+    else if (far < DIFFERENT_NOISE)
+      clearance[i] = 1 + ((reach / 2 - 1) * (far - ALIKE_NOISE)) / (DIFFERENT_NOISE - ALIKE_NOISE);
     else {
       const share = luma[i]! / Math.max(8, backLuma[i]!);
       clearance[i] = NEVER;
       sameHue[i] = 0;
-      if (share < DARKEST_SHADE || share > 1) continue;
+      if (share < DARKEST_SHADE_SHARE || share > 1) continue;
       const blueShift = blueness[i]! - share * backBlueness[i]!;
       const redShift = redness[i]! - share * backRedness[i]!;
       const shift = Math.max(0, Math.sqrt(blueShift * blueShift + redShift * redShift) - slack);
-      const allowed = SHADE_COLOR * backLuma[i]! * Math.min(1, 1.3 - share) + noise[1];
-      if (shift <= SHADE_SLACK * allowed) clearance[i] = reach;
-      if (shift <= SAME_HUE * allowed) sameHue[i] = 1;
+      const allowed = SHADE_COLOR_SHARE * backLuma[i]! * Math.min(1, 1.3 - share) + noise[1];
+      if (shift <= SHADE_SLACK_TIMES * allowed) clearance[i] = reach;
+      if (shift <= SAME_HUE_TIMES * allowed) sameHue[i] = 1;
     }
   }
 }

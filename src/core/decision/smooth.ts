@@ -3,20 +3,22 @@ import { solveSymmetric } from '../numeric/solve';
 import { quantile } from '../numeric/statistics';
 import type { Planes } from './planes';
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** A smooth backdrop: for each channel of `Planes` a polynomial of order up to 3 in the place, which runs from -1 to 1. */
 export type Smooth = readonly [Float64Array, Float64Array, Float64Array];
 
 const TERMS = 10;
-export const PLANE = 3;
-export const BENT = 6;
+export const PLANE_TERMS = 3;
+export const BENT_TERMS = 6;
 export const FULL = TERMS;
 
 /** Pixels that a fit looks at, at most. */
 const MOST_PIXELS = 6000;
 
 /** Residuals beyond so many times the median count nothing; and the least median, in levels. */
-const CUT_OFF = 3;
-const LEAST_SPREAD = 1.5;
+const CUT_OFF_TIMES = 3;
+const LEAST_SPREAD_ENCODED = 1.5;
 
 /** A fit and how much each of its pixels counted, 0 to 1. */
 export interface Fit {
@@ -41,7 +43,7 @@ export function fitSmooth(planes: Planes, all: Int32Array, terms: number, rounds
       pixels,
       weights,
       bases,
-      Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE : TERMS),
+      Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE_TERMS : TERMS),
     );
     if (!smooth) return null;
     reweigh(planes, pixels, bases, smooth, weights);
@@ -108,7 +110,7 @@ function reweigh(
   weights: Float32Array,
 ): void {
   fillResiduals(planes, pixels, bases, smooth, weights);
-  const limit = CUT_OFF * Math.max(LEAST_SPREAD, quantile(Array.from(weights), 0.5));
+  const limit = CUT_OFF_TIMES * Math.max(LEAST_SPREAD_ENCODED, quantile(Array.from(weights), 0.5));
   for (let k = 0; k < weights.length; k++)
     weights[k] = weights[k]! < limit ? square(1 - square(weights[k]! / limit)) : 0;
 }

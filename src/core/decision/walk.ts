@@ -16,16 +16,18 @@ export interface Walk extends Ties {
 /** Trust in what is known. */
 export const FIXED = 1e6;
 
+// What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
+
 /** No plane smaller than this on its longer side is halved once more. */
-const SMALLEST = 24;
+const SMALLEST_PX = 24;
 
 /** How often each plane is gone over, the coarsest first; and by how much each answer is moved beyond the mean around it. */
 const COARSEST_ROUNDS = 120;
 const ROUNDS = 10;
-const BEYOND = 1.6;
+const BEYOND_TIMES = 1.6;
 
 function isSmallest({ width, height }: Ties): boolean {
-  return Math.max(width, height) <= SMALLEST || Math.min(width, height) < 4;
+  return Math.max(width, height) <= SMALLEST_PX || Math.min(width, height) < 4;
 }
 
 /** The ties at a half, a quarter, ... of the size: what `walked` needs of a plane whatever is known in it. */
@@ -98,7 +100,7 @@ function relaxRow(
     if (x < width - 1) sum += across[i]! * answers[i + 1]!;
     if (!isFirst) sum += down[i - width]! * answers[i - width]!;
     if (!isLast) sum += down[i]! * answers[i + width]!;
-    const moved = answers[i]! + BEYOND * (sum * part - answers[i]!);
+    const moved = answers[i]! + BEYOND_TIMES * (sum * part - answers[i]!);
     answers[i] = moved < 0 ? 0 : moved > 1 ? 1 : moved;
   }
 }

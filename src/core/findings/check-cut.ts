@@ -58,7 +58,7 @@ export function* checkCut(input: CheckInput, spare: ReachCache): Steps<Checked> 
   ];
   const joined = samples.map((sample, k) => ({ sample, map: maps[k]! }));
   const pockets = yield* pocketPlaces(scene, cut, window, joined, spare);
-  yield { stage: 'check', done: 1, total: 4 };
+  yield { doing: 'checking', done: 1, total: 4 };
   const own = joined.filter(({ sample }) => sample.rule === 'tolerance');
   const ownMaps = own.map(({ map }) => map);
   found.push(
@@ -78,12 +78,12 @@ export function* checkCut(input: CheckInput, spare: ReachCache): Steps<Checked> 
 function* pixelFindings({ board, cut, cutout }: CheckInput): Steps<(Finding | null)[]> {
   const { scene, frame, window } = board;
   const finished = finishedOf(cutout.raster);
-  yield { stage: 'check', done: 2, total: 4 };
+  yield { doing: 'checking', done: 2, total: 4 };
   const meant = cut.clear.pockets
     .filter(({ keep }) => !keep)
     .map(({ x, y }) => ({ x: x - window.x, y: y - window.y }));
   const found = [yield* findMissing(scene, cut, window, finished), yield* findSpecks(finished)];
-  yield { stage: 'check', done: 3, total: 4 };
+  yield { doing: 'checking', done: 3, total: 4 };
   found.push(yield* findPinholes(finished, meant));
   found.push(findFrameTouches(finished, croppedSides(frame)));
   found.push(yield* findResidue(finished));

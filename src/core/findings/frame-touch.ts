@@ -2,8 +2,8 @@ import type { Rect } from '../raster/raster';
 import { foundAt, type Finding, type Finished, type Fix, type Place } from './finding';
 
 /** What is this opaque along a side of the frame, over so many pixels, is the subject. */
-const THERE = 128;
-const FEWEST = 2;
+const THERE_ALPHA = 128;
+const FEWEST_PIXELS = 2;
 
 type Side = 'left' | 'right' | 'top' | 'bottom';
 
@@ -43,12 +43,12 @@ function touchOn(alpha: Uint8Array, width: number, line: Rect): Place | null {
   let [first, last, pixels] = [-1, -1, 0];
   for (let k = 0; k < length; k++) {
     const i = isRow ? line.y * width + k : k * width + line.x;
-    if (alpha[i]! < THERE) continue;
+    if (alpha[i]! < THERE_ALPHA) continue;
     if (first < 0) first = k;
     last = k;
     pixels++;
   }
-  if (pixels < FEWEST) return null;
+  if (pixels < FEWEST_PIXELS) return null;
   const extent = last - first + 1;
   return isRow
     ? { x: first, y: line.y, width: extent, height: 1, at: { x: first, y: line.y }, pixels }

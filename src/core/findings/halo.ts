@@ -12,9 +12,11 @@ import { foundAt, withMends, type Finding, type Finished, type Fix, type Place }
 /** What a pixel of the background looked like at a place. */
 export type BackgroundAt = (x: number, y: number) => Rgb;
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** A cell has a halo from this mean color difference (CIEDE2000) over its rim, with so many pixels of rim. */
-const LEAST_DIFFERENCE = 3.2;
-const FEWEST = 12;
+const LEAST_DELTA_E = 3.2;
+const FEWEST_PIXELS = 12;
 
 const ROWS = 64;
 
@@ -35,10 +37,10 @@ export function* findHalo({ raster }: Finished, backgrounds: readonly Background
       rim.add(x, y);
       differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
     }
-    if (y % ROWS === 0) yield { stage: 'check', done: y, total: height };
+    if (y % ROWS === 0) yield { doing: 'checking', done: y, total: height };
   }
   const isHalo = (cell: number) =>
-    rim.counts[cell]! >= FEWEST && differences[cell]! >= LEAST_DIFFERENCE * rim.counts[cell]!;
+    rim.counts[cell]! >= FEWEST_PIXELS && differences[cell]! >= LEAST_DELTA_E * rim.counts[cell]!;
   const places = rim.clustersOf(isHalo).map((cluster): Place => {
     const at = { x: cluster.x + (cluster.width >> 1), y: cluster.y + (cluster.height >> 1) };
     return { ...cluster, at, background: behind(raster, cluster, backgrounds) };

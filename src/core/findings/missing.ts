@@ -8,18 +8,20 @@ import { factsOf } from '../stages/clear/clear';
 import type { Scene } from '../scene/scene';
 import { foundAt, type Finding, type Finished, type Fix, type Place } from './finding';
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** Less than this of what the picture as a whole shows as the subject may be missing without a word. */
-const LEAST_MISSING = 0.1;
+const LEAST_MISSING_SHARE = 0.1;
 
 /** A part of what is missing counts from this share of the subject on, and where it is deeper than this, in pixels of the decision. */
-const LEAST_PART = 0.01;
+const LEAST_PART_SHARE = 0.01;
 const DEEP_PX = 2;
 
 /** A cutout of which less than this share of the picture is left covers almost nothing. */
-const ALMOST_NOTHING = 0.0005;
+const ALMOST_NOTHING_SHARE = 0.0005;
 
 /** From this alpha on something is there. */
-const THERE = 128;
+const THERE_ALPHA = 128;
 
 /**
  * Parts of the subject, as the picture as a whole shows it, that are not in the cutout: an object that lost its inside, or
@@ -34,8 +36,8 @@ export function* findMissing(
   if (cut.clear.ink || !cut.clear.on) return null;
   const { width, height } = finished.raster;
   let left = 0;
-  for (const alpha of finished.alpha) if (alpha >= THERE) left++;
-  if (left < ALMOST_NOTHING * width * height) {
+  for (const alpha of finished.alpha) if (alpha >= THERE_ALPHA) left++;
+  if (left < ALMOST_NOTHING_SHARE * width * height) {
     const whole = {
       x: 0,
       y: 0,
@@ -62,18 +64,18 @@ export function* findMissing(
     if (goes[i] === 1) return false;
     const x = middle(i % decision.width) - window.x;
     const y = middle(Math.floor(i / decision.width)) - window.y;
-    return x >= 0 && y >= 0 && x < width && y < height && finished.alpha[y * width + x]! < THERE;
+    return x >= 0 && y >= 0 && x < width && y < height && finished.alpha[y * width + x]! < THERE_ALPHA;
   };
   const regions = regionsOf(decision.width, decision.height, isMissing);
   const depths = distancesTo(decision.width, decision.height, (i) => regions.of[i]! < 0);
   const subject = goes.reduce((sum, one) => sum + 1 - one, 0);
   const parts = regions.list.filter(
     ({ from, to, pixels }) =>
-      pixels >= LEAST_PART * subject &&
+      pixels >= LEAST_PART_SHARE * subject &&
       regions.places.subarray(from, to).some((i) => depths[i]! > DEEP_PX * CHAMFER_UNIT),
   );
   const missing = parts.reduce((sum, { pixels }) => sum + pixels, 0) / Math.max(1, subject);
-  if (missing < LEAST_MISSING) return null;
+  if (missing < LEAST_MISSING_SHARE) return null;
   const places = parts.map((part): Place => {
     const { x, y, box } = placeOf(regions, part, depths, decision.width);
     const [x0, y0, x1, y1] = box;

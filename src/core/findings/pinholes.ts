@@ -31,7 +31,7 @@ export function* findPinholes(
   const open = new Uint8Array(alpha.length);
   for (let i = 0; i < open.length; i++) open[i] = 255 - alpha[i]!;
   const holes = islandsOf(open, width, height, 255 - HOLE_ALPHA + 1, smallArea({ width, height }));
-  yield { stage: 'check', done: 1, total: 2 };
+  yield { doing: 'checking', done: 1, total: 2 };
   const places = holes.small.filter((hole) => {
     const isEnclosed =
       hole.x >= SOLID_PX &&

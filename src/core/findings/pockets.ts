@@ -23,8 +23,8 @@ export interface PocketPlace extends Place {
 }
 
 /** In pictures of more pixels than these, smaller pockets are left out as they grow: they are no larger to the eye. */
-const SMALL_FROM = 1_500_000;
-const SMALLEST = 8;
+const SMALL_FROM_PIXELS = 1_500_000;
+const SMALLEST_PIXELS = 8;
 
 /**
  * Enclosed regions that look like the background of a joined sample but are not joined to it, largest first. `cut` and the
@@ -38,7 +38,7 @@ export function* pocketPlaces(
   cache: ReachCache,
 ): Steps<PocketPlace[]> {
   const { raster } = scene;
-  const smallest = SMALLEST * Math.max(1, (raster.width * raster.height) / SMALL_FROM);
+  const smallest = SMALLEST_PIXELS * Math.max(1, (raster.width * raster.height) / SMALL_FROM_PIXELS);
   const places: PocketPlace[] = [];
   const keeps = cut.clear.pockets.filter(({ keep }) => keep);
   const decision = yield* decisionOf(scene, cut);

@@ -1,4 +1,4 @@
-import { MATTERS } from '../decision/area';
+import { MATTERS_SHARE } from '../decision/area';
 import type { AlphaCounts } from '../stages/deliver/finish';
 import type { PocketPlace } from './pockets';
 
@@ -9,7 +9,7 @@ export function questionOf(
 ): readonly PocketPlace[] {
   const open = pockets.filter(({ sure }) => !sure);
   const pixels = open.reduce((sum, place) => sum + place.pixels, 0);
-  return pixels > MATTERS * (opaque + partly) ? open : [];
+  return pixels > MATTERS_SHARE * (opaque + partly) ? open : [];
 }
 
 /** What all of these areas have in common now; null where some go and some stay. */

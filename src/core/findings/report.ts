@@ -21,12 +21,12 @@ export function reported({ kind, severity, sentence, count, pixels, amount, plac
 }
 
 /** Places that a line names. */
-const NAMED = 5;
+const MOST_NAMED = 5;
 
 /** A finding in one line: what is wrong, and where. */
 export function lineOf({ kind, sentence, places, count }: Finding): string {
   const where = (place: Point & { width: number; height: number }) =>
     `${place.x},${place.y} (${place.width} x ${place.height})`;
-  const more = count > NAMED ? `, and ${count - NAMED} more` : '';
-  return `${kind}: ${sentence} At ${places.slice(0, NAMED).map(where).join(', ')}${more}.`;
+  const more = count > MOST_NAMED ? `, and ${count - MOST_NAMED} more` : '';
+  return `${kind}: ${sentence} At ${places.slice(0, MOST_NAMED).map(where).join(', ')}${more}.`;
 }

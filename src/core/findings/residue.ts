@@ -9,7 +9,7 @@ import { foundAt, withMends, type Finding, type Finished, type Fix, type Place }
 export const FAINT_ALPHA = 40;
 
 /** A cell with fewer pixels of residue is left to chance. */
-const FEWEST = 6;
+const FEWEST_PIXELS = 6;
 
 /** Rows that are looked at between two pauses. */
 const ROWS = 128;
@@ -38,9 +38,9 @@ export function* findResidue({ raster, alpha }: Finished): Steps<Finding | null>
         if (!seeds.has(cell)) seeds.set(cell, j);
       }
     }
-    yield { stage: 'check', done: rect.y + rect.height, total: height };
+    yield { doing: 'checking', done: rect.y + rect.height, total: height };
   }
-  const places = cells.clusters(FEWEST).map((cluster) => placeOf(cluster, seeds, cells));
+  const places = cells.clusters(FEWEST_PIXELS).map((cluster) => placeOf(cluster, seeds, cells));
   const pixels = places.reduce((sum, place) => sum + place.pixels, 0);
   return foundAt(
     'residue',
@@ -71,7 +71,7 @@ function placeOf(cluster: Cluster, seeds: ReadonlyMap<number, number>, cells: Ce
   for (let y = cluster.y; y < cluster.y + cluster.height; y += CELL_PX)
     for (let x = cluster.x; x < cluster.x + cluster.width; x += CELL_PX) {
       const seed = seeds.get(cells.cellOf(x, y));
-      if (seed !== undefined && cells.counts[cells.cellOf(x, y)]! >= FEWEST) {
+      if (seed !== undefined && cells.counts[cells.cellOf(x, y)]! >= FEWEST_PIXELS) {
         const width = cells.width;
         return { ...cluster, at: { x: seed % width, y: Math.floor(seed / width) } };
       }

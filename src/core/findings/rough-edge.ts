@@ -2,9 +2,11 @@ import { Cells } from '../numeric/cells';
 import type { Steps } from '../numeric/steps';
 import { foundAt, type Finding, type Finished, type Fix, type Place } from './finding';
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** Alpha from which a pixel is fully there and up to which it is fully gone, where no transition is between. */
-const FULL = 248;
-const GONE = 7;
+const FULL_ALPHA = 248;
+const GONE_ALPHA = 7;
 
 /** A cell is rough with this many steps, and this share of them among all places where its edge passes. */
 const FEWEST_STEPS = 6;
@@ -28,11 +30,19 @@ export function* findRoughEdges({ raster: { width, height }, alpha }: Finished):
       const low = a < b ? (a < c ? (a < d ? a : d) : c < d ? c : d) : b < c ? (b < d ? b : d) : c < d ? c : d;
       if (low >= 128 || (a < 128 && b < 128 && c < 128 && d < 128)) continue;
       edge.add(x, y);
-      const full = (a >= FULL ? 1 : 0) + (b >= FULL ? 1 : 0) + (c >= FULL ? 1 : 0) + (d >= FULL ? 1 : 0);
-      const gone = (a <= GONE ? 1 : 0) + (b <= GONE ? 1 : 0) + (c <= GONE ? 1 : 0) + (d <= GONE ? 1 : 0);
+      const full =
+        (a >= FULL_ALPHA ? 1 : 0) +
+        (b >= FULL_ALPHA ? 1 : 0) +
+        (c >= FULL_ALPHA ? 1 : 0) +
+        (d >= FULL_ALPHA ? 1 : 0);
+      const gone =
+        (a <= GONE_ALPHA ? 1 : 0) +
+        (b <= GONE_ALPHA ? 1 : 0) +
+        (c <= GONE_ALPHA ? 1 : 0) +
+        (d <= GONE_ALPHA ? 1 : 0);
       if (full + gone === 4 && full % 2 === 1) steps.add(x, y);
     }
-    if (y % ROWS === 0) yield { stage: 'check', done: y, total: height };
+    if (y % ROWS === 0) yield { doing: 'checking', done: y, total: height };
   }
   const isRough = (cell: number) =>
     steps.counts[cell]! >= FEWEST_STEPS && steps.counts[cell]! >= ROUGH_SHARE * edge.counts[cell]!;

@@ -5,16 +5,18 @@ import { counted, foundAt, smallArea, withMends, type Finding, type Finished, ty
 import { islandsOf, partsNear, reachOf, type Island, type Islands } from './islands';
 import { FAINT_ALPHA } from './residue';
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** What lies this near to something larger is a part of it that came apart. */
 const APART_PX = 4;
 
 /** A line is at least so long, and its length squared so many times its area; of a disc that is 1.3 times. */
 const LINE_PX = 5;
-const LINE_SHAPE = 2.5;
+const LINE_SHAPE_TIMES = 2.5;
 
 /** A solid mark of so many squares of the stroke's width is a dot that was drawn with the same pen. */
 const DOT_SQUARES = 1.8;
-const SOLID = 150;
+const SOLID_ALPHA = 150;
 
 /** Among lines as thin as this nothing tells a grain from a piece of a line that came apart. */
 const HAIRLINE_PX = 1.6;
@@ -26,13 +28,13 @@ const HAIRLINE_PX = 1.6;
 export function* findSpecks({ raster: { width, height }, alpha }: Finished): Steps<Finding | null> {
   const most = smallArea({ width, height });
   const islands = islandsOf(alpha, width, height, SPECK_ALPHA, most);
-  yield { stage: 'check', done: 1, total: 3 };
+  yield { doing: 'checking', done: 1, total: 3 };
   // Where nothing is large, the small things are the subject.
   if (islands.small.length === islands.areas.length) return null;
   const seen = islands.small.filter((island) => island.peak > FAINT_ALPHA && !isLine(island));
   if (seen.length === 0) return null;
   const isDot = dotsOf(alpha, width, islands);
-  yield { stage: 'check', done: 2, total: 3 };
+  yield { doing: 'checking', done: 2, total: 3 };
   const places = seen.filter((island) => !isDot(island) && !isPiece(island, islands, most, width, height));
   return foundAt(
     'speck',
@@ -45,7 +47,7 @@ export function* findSpecks({ raster: { width, height }, alpha }: Finished): Ste
 /** Whether an island is long and thin: a piece of a hairline, not a grain. */
 function isLine({ width, height, pixels }: Island): boolean {
   const length = Math.max(width, height);
-  return length >= LINE_PX && length * length >= LINE_SHAPE * pixels;
+  return length >= LINE_PX && length * length >= LINE_SHAPE_TIMES * pixels;
 }
 
 /** Whether an island lies near something large, or in a row of small ones that together are: a part of it that came apart. */
@@ -90,25 +92,25 @@ function dotsOf(alpha: Uint8Array, width: number, islands: Islands): (island: Is
     x <= right &&
     y >= top &&
     y <= bottom &&
-    (stroke <= HAIRLINE_PX || (peak >= SOLID && pixels >= least));
+    (stroke <= HAIRLINE_PX || (peak >= SOLID_ALPHA && pixels >= least));
 }
 
 /** Longer stretches count as this long. */
-const LONGEST = 255;
+const LONGEST_PX = 255;
 
 /**
  * How wide the strokes of a drawing are: the median stretch of subject along rows and columns, by which a broad bar among
  * fine lines counts little, less what a slanting line is longer along them on average (pi / 4).
  */
 function strokeWidth(alpha: Uint8Array, width: number): number {
-  const counts = new Uint32Array(LONGEST + 1);
+  const counts = new Uint32Array(LONGEST_PX + 1);
   const height = alpha.length / width;
   const countAlong = (start: number, step: number, length: number) => {
     let stretch = 0;
     for (let k = 0, i = start; k <= length; k++, i += step) {
       if (k < length && alpha[i]! >= 128) stretch++;
       else if (stretch > 0) {
-        counts[Math.min(LONGEST, stretch)]!++;
+        counts[Math.min(LONGEST_PX, stretch)]!++;
         stretch = 0;
       }
     }
@@ -117,7 +119,7 @@ function strokeWidth(alpha: Uint8Array, width: number): number {
   for (let x = 0; x < width; x++) countAlong(x, width, height);
   const half = counts.reduce((sum, count) => sum + count, 0) / 2;
   let [length, below] = [0, 0];
-  while (length < LONGEST && below < half) below += counts[++length]!;
+  while (length < LONGEST_PX && below < half) below += counts[++length]!;
   return length * (Math.PI / 4);
 }
 

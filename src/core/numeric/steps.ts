@@ -2,7 +2,8 @@ import { KenosisError } from '../errors';
 
 /** How far a piece of work is: `done` of `total`, in units of its own. */
 export interface Progress {
-  readonly stage: 'prepare' | 'samples' | 'clear' | 'proposal' | 'check';
+  /** What is done, in a word that can be shown: `clearing`. */
+  readonly doing: string;
   readonly done: number;
   readonly total: number;
 }

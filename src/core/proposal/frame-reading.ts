@@ -10,14 +10,14 @@ export interface FrameReading {
   readonly pixels: readonly number[];
   /** Its middle color, encoded sRGB. */
   readonly color: readonly [number, number, number];
-  /** Share of its pixels within FLAT units of that color. */
+  /** Share of its pixels within FLAT_TOLERANCE units of that color. */
   readonly flatShare: number;
   /** Share of its pixels that are fully transparent. */
   readonly clearShare: number;
 }
 
 /** Frame pixels nearer than this to one color, in units of tolerance, are of that color. */
-const FLAT = 6;
+const FLAT_TOLERANCE = 6;
 
 /** Reads the frame: rows and columns about a fiftieth of the shorter side deep. */
 export function readFrame(raster: Raster): FrameReading {
@@ -32,7 +32,7 @@ export function readFrame(raster: Raster): FrameReading {
   const channel = (c: number) => median(opaque.map((i) => data[i * 4 + c]!)) || 0;
   const color = [channel(0), channel(1), channel(2)] as const;
   const lab = labOf(...color);
-  const near = opaque.filter((i) => colorDistance(labAt(data, i), lab) <= FLAT).length;
+  const near = opaque.filter((i) => colorDistance(labAt(data, i), lab) <= FLAT_TOLERANCE).length;
   return {
     pixels,
     color,
@@ -41,7 +41,7 @@ export function readFrame(raster: Raster): FrameReading {
   };
 }
 
-/** Share of the frame's pixels that a surface explains within FLAT units. */
+/** Share of the frame's pixels that a surface explains within FLAT_TOLERANCE units. */
 export function shareOnSurface(raster: Raster, frame: FrameReading, surface: Surface): number {
   const scaleX = surface.width / raster.width;
   const scaleY = surface.height / raster.height;
@@ -50,7 +50,7 @@ export function shareOnSurface(raster: Raster, frame: FrameReading, surface: Sur
     const x = i % raster.width;
     const there = surfaceColor(surface, x * scaleX, ((i - x) / raster.width) * scaleY);
     const lab = labOf(Math.round(there.red), Math.round(there.green), Math.round(there.blue));
-    if (colorDistance(labAt(raster.data, i), lab) <= FLAT) near++;
+    if (colorDistance(labAt(raster.data, i), lab) <= FLAT_TOLERANCE) near++;
   }
   return near / frame.pixels.length;
 }

@@ -16,45 +16,47 @@ import { developed, lightOf, uncropped, type Source } from '../stages/prepare/pr
 import { hasRules } from '../stages/prepare/rules/find-rules';
 import { findSheet, type SheetCorners } from '../stages/prepare/sheet';
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Pixels that are enough to tell ink on paper. */
 const LOOK_PIXELS = 260_000;
 
 /** Smaller pictures tell nothing. */
-const LEAST_SIDE = 32;
+const LEAST_SIDE_PX = 32;
 
 /** Paper has this luma at least, this little chroma (OKLab), and is not the pure white of a drawn picture. */
 const PAPER_LUMA = 110;
-const PAPER_CHROMA = 0.075;
-const PAPER_HUE = 0.03;
+const PAPER_CHROMA_OKLAB = 0.075;
+const PAPER_HUE_OKLAB = 0.03;
 
 /** Shadows leave this share of the light; and what is no paper may cover so little of the picture. */
-const DEEPEST = 0.42;
-const PATCHES = 0.008;
-const PURE = 253;
+const DEEPEST_SHARE = 0.42;
+const PATCHES_SHARE = 0.008;
+const PURE_ENCODED = 253;
 
 /** Ink covers this share of a sheet, at least and at most. */
-const LEAST_INK = 0.0004;
-const MOST_INK = 0.14;
+const LEAST_INK_SHARE = 0.0004;
+const MOST_INK_SHARE = 0.14;
 
 /** Between ink and paper lie at most this many times as many pixels as are ink. */
-const MOST_BETWEEN = 3;
+const MOST_BETWEEN_TIMES = 3;
 
 /** A stroke is at most so wide, as a share of the shorter side, and never less than FINEST_PX counts as one. */
-const WIDEST = 1 / 40;
+const WIDEST_SHARE = 1 / 40;
 const FINEST_PX = 5;
 
 /** Of the strokes so much is thin. */
-const THIN = 0.85;
+const THIN_SHARE = 0.85;
 
 /** Ink is at most this light, and of one hue (deviation of OKLab a and b). */
-const DARK = 0.66;
-const ONE_HUE = 0.03;
+const DARK_LIGHTNESS = 0.66;
+const ONE_HUE_OKLAB = 0.03;
 
 /** From this difference between the lightest and the darkest bare paper, as a share, the light is flattened. */
-const UNEVEN = 0.025;
+const UNEVEN_SHARE = 0.025;
 
 /** Grain from which it is calmed, encoded, and how much for each unit above that. */
-const GRAINY = 0.9;
+const GRAINY_ENCODED = 0.9;
 const CALM_PER_UNIT = 45;
 
 /** What was seen of ink on paper. */
@@ -78,7 +80,7 @@ export type NoInk =
  */
 export function lookForInk(source: Source, asked = false, mayFrame = false): InkLook | NoInk {
   const { original } = source;
-  if (Math.min(original.width, original.height) < LEAST_SIDE) return 'too small';
+  if (Math.min(original.width, original.height) < LEAST_SIDE_PX) return 'too small';
   const small = (source.small ??= smallCopy(original));
   const plain = lookAtPaper(small.raster, small.reduction, asked);
   if (typeof plain === 'object') return { ...plain, base: AS_IT_CAME };
@@ -90,11 +92,12 @@ export function lookForInk(source: Source, asked = false, mayFrame = false): Ink
 }
 
 /** A sheet's rim is left out by this share of the way to its middle. */
-const RIM = 0.012;
+const RIM_SHARE = 0.012;
 
 function insetCorners(corners: SheetCorners): NonNullable<Prepare['corners']> {
   const middle = [0, 1].map((k) => corners.reduce((sum, corner) => sum + corner[k]!, 0) / 4);
-  const inset = (value: number, k: number) => Math.round((value + (middle[k]! - value) * RIM) * 10) / 10;
+  const inset = (value: number, k: number) =>
+    Math.round((value + (middle[k]! - value) * RIM_SHARE) * 10) / 10;
   return corners.map(([x, y]) => [inset(x, 0), inset(y, 1)]) as NonNullable<Prepare['corners']>;
 }
 
@@ -107,17 +110,17 @@ function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omi
   const { red, green, blue } = light.paper;
   if (lumaOf(red, green, blue) < PAPER_LUMA) return 'dark';
   const lab = labOf(Math.round(red), Math.round(green), Math.round(blue));
-  if (Math.sqrt(lab.a * lab.a + lab.b * lab.b) > PAPER_CHROMA) return 'colored';
+  if (Math.sqrt(lab.a * lab.a + lab.b * lab.b) > PAPER_CHROMA_OKLAB) return 'colored';
   if (isPatchy(light)) return 'patchy';
   const flat = flattened(raster, light);
   const reading = readInk([flat]);
   if (!reading) return solidOrBlank(raster);
   if (reading.share > 0.5) return 'solid';
-  if (!asked && Math.min(red, green, blue) >= PURE) return 'pure';
-  if (reading.share < LEAST_INK) return 'blank';
-  if (reading.share > MOST_INK) return 'broad';
+  if (!asked && Math.min(red, green, blue) >= PURE_ENCODED) return 'pure';
+  if (reading.share < LEAST_INK_SHARE) return 'blank';
+  if (reading.share > MOST_INK_SHARE) return 'broad';
   const mask = inkMask(flat, reading);
-  if (mask.between > MOST_BETWEEN * mask.ink.length + 0.01 * mask.marks.length) return 'photo';
+  if (mask.between > MOST_BETWEEN_TIMES * mask.ink.length + 0.01 * mask.marks.length) return 'photo';
   if (!isThin(mask.marks, flat.width, flat.height, mask.ink)) return 'broad';
   if (!isOneHue(flat, mask.ink)) return 'many hues';
   return { light, reading, content: boxOf(mask.ink, flat, reduction) };
@@ -134,13 +137,13 @@ function isPatchy({ channels: [reds, greens, blues], paper }: Light): boolean {
   const labs = places.map((i) => labOf(byte(reds[i]!), byte(greens[i]!), byte(blues[i]!)));
   const a = median(labs.map((lab) => lab.a));
   const b = median(labs.map((lab) => lab.b));
-  const deepest = DEEPEST * lumaOf(paper.red, paper.green, paper.blue);
+  const deepest = DEEPEST_SHARE * lumaOf(paper.red, paper.green, paper.blue);
   const other = places.filter((i, k) => {
     const lab = labs[k]!;
-    const isOtherHue = Math.abs(lab.a - a) > PAPER_HUE || Math.abs(lab.b - b) > PAPER_HUE;
+    const isOtherHue = Math.abs(lab.a - a) > PAPER_HUE_OKLAB || Math.abs(lab.b - b) > PAPER_HUE_OKLAB;
     return isOtherHue || lumaOf(reds[i]!, greens[i]!, blues[i]!) < deepest;
   });
-  return other.length > PATCHES * places.length;
+  return other.length > PATCHES_SHARE * places.length;
 }
 
 function solidOrBlank(raster: Raster): NoInk {
@@ -179,7 +182,7 @@ function inkMask({ data }: Raster, { ink, paper }: InkReading) {
 
 /** Whether strokes are thin across, along rows, columns or diagonals. */
 function isThin(marks: Uint8Array, width: number, height: number, ink: readonly number[]): boolean {
-  const widest = Math.max(FINEST_PX, Math.round(Math.min(width, height) * WIDEST));
+  const widest = Math.max(FINEST_PX, Math.round(Math.min(width, height) * WIDEST_SHARE));
   const run = (i: number, step: number, back: number, forth: number) => {
     let length = 1;
     for (let k = 1; k <= back && length <= widest && marks[i - k * step] === 1; k++) length++;
@@ -196,7 +199,7 @@ function isThin(marks: Uint8Array, width: number, height: number, ink: readonly 
       Math.min(run(i, 1, x, right), run(i, width, y, below), Math.SQRT2 * down, Math.SQRT2 * up) <= widest
     );
   });
-  return thin.length >= THIN * ink.length;
+  return thin.length >= THIN_SHARE * ink.length;
 }
 
 function isOneHue({ data }: Raster, ink: readonly number[]): boolean {
@@ -206,9 +209,9 @@ function isOneHue({ data }: Raster, ink: readonly number[]): boolean {
     0.3,
   );
   return (
-    lightness < DARK &&
-    deviation(labs.map(({ a }) => a)) < ONE_HUE &&
-    deviation(labs.map(({ b }) => b)) < ONE_HUE
+    lightness < DARK_LIGHTNESS &&
+    deviation(labs.map(({ a }) => a)) < ONE_HUE_OKLAB &&
+    deviation(labs.map(({ b }) => b)) < ONE_HUE_OKLAB
   );
 }
 
@@ -227,7 +230,7 @@ function boxOf(ink: readonly number[], { width, height }: Raster, reduction: num
 /** Bands of the picture that are read at full size to set the points, and their height. */
 const BANDS = 6;
 const BAND_PX = 48;
-const MOST_WIDTH = 2400;
+const MOST_WIDTH_PX = 2400;
 
 /** Specks below this area are dropped, in square pixels: grows with the size of the picture. */
 function speckLimit({ width, height }: Raster): number {
@@ -248,10 +251,11 @@ export function proposeByInk(source: Source, look: InkLook, wanted: Channel | nu
 
 function prepareFor(source: Source, { light, base }: InkLook): Prepare {
   const [grain] = [...estimateNoise(source.original)].sort((a, b) => b - a);
-  const calm = grain! > GRAINY ? Math.min(100, Math.round((grain! - GRAINY) * CALM_PER_UNIT + 20)) : 0;
+  const calm =
+    grain! > GRAINY_ENCODED ? Math.min(100, Math.round((grain! - GRAINY_ENCODED) * CALM_PER_UNIT + 20)) : 0;
   return {
     ...base,
-    flatten: unevenness(light) > UNEVEN ? 100 : 0,
+    flatten: unevenness(light) > UNEVEN_SHARE ? 100 : 0,
     calm,
     removeRules: hasRules({ raster: flatCopy(source, base), reduction: 0 }, evenLight(lightOf(source).paper)),
   };
@@ -273,7 +277,7 @@ function unevenness({ channels: [, green] }: Light): number {
 function readBands(source: Source, prepare: Prepare, content: Rect): InkReading | null {
   const { original } = source;
   const frame = frameOf(prepare, original.width, original.height);
-  const width = Math.min(MOST_WIDTH, content.width);
+  const width = Math.min(MOST_WIDTH_PX, content.width);
   const x = content.x + ((content.width - width) >> 1);
   const bands = content.height <= BANDS * BAND_PX ? 1 : BANDS;
   const height = bands === 1 ? content.height : BAND_PX;

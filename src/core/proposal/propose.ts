@@ -4,8 +4,8 @@ import { untouchedCut } from '../cut/parse';
 import type { Cut } from '../cut/schema';
 import type { Channel, Mark, Sample } from '../stages/clear/settings';
 import { KenosisError } from '../errors';
-import { decisionSteps, LEAST_FRAME, type Decision } from '../decision/decide';
-import { MATTERS, type Area, type AreaReason } from '../decision/area';
+import { decisionSteps, LEAST_FRAME_SHARE, type Decision } from '../decision/decide';
+import { MATTERS_SHARE, type Area, type AreaReason } from '../decision/area';
 import { WHY_STAYS } from '../decision/reasons';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
@@ -35,12 +35,14 @@ export interface Proposal {
   readonly areas: readonly Area[];
 }
 
+// What the figures of this file rest on: docs/decisions/004-proposal-and-pockets.md
+
 /** From this change over the picture a smooth backdrop is modelled, in units of tolerance, and from that one it is called a gradient. */
-const UNEVEN = 2.5;
-const GRADIENT = 12;
+const UNEVEN_TOLERANCE = 2.5;
+const GRADIENT_TOLERANCE = 12;
 
 /** A smooth backdrop is modelled where it explains at least this share of the frame. */
-const LEAST_SURFACE = 0.55;
+const LEAST_SURFACE_SHARE = 0.55;
 
 /** What a proposal is asked for. */
 export interface Wishes {
@@ -69,7 +71,7 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
   if (wishes.method !== 'color' && keep.length === 0) {
     const source = { original: whole.original };
     const look = lookForInk(source, wishes.method === 'ink', wishes.crop);
-    yield { stage: 'proposal', done: 1, total: 4 };
+    yield { doing: 'looking', done: 1, total: 4 };
     if (typeof look === 'object') {
       const proposed = proposeByInk(source, look, wishes.channel ?? null);
       const frame = reframed(source, look, proposed, wishes);
@@ -84,14 +86,14 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
     );
   const scene = smallScene(whole);
   const { raster } = scene;
-  yield { stage: 'proposal', done: 1, total: 4 };
+  yield { doing: 'looking', done: 1, total: 4 };
   const frame = readFrame(raster);
   if (frame.clearShare > 0.5) {
     const reason = 'Already transparent at the frame: its own alpha is the starting point.';
     return { kind: 'transparent', cut: null, reason, areas: [] };
   }
   const found = lookAt(scene, frame);
-  yield { stage: 'proposal', done: 2, total: 4 };
+  yield { doing: 'looking', done: 2, total: 4 };
   const goes = wishes.goes ?? [];
   const marks = wishes.marks ?? [];
   const sample: Sample = { ...(yield* withTolerance(scene, found.sample)), rule: 'whole' };
@@ -108,13 +110,13 @@ export function* proposeSteps(whole: Scene, wishes: Wishes = {}): Steps<Proposal
     clear: { on: true, samples: [sample, ...others], pockets, marks: [...marks], ink: null },
   };
   const decision = yield* decisionSteps(whole, factsOf(draft));
-  yield { stage: 'proposal', done: 3, total: 4 };
+  yield { doing: 'looking', done: 3, total: 4 };
   if (decision?.byMarks) {
     const cut: Cut = { ...draft, clear: { ...draft.clear, samples: [] } };
     return { kind: 'busy', cut, reason: 'Decided by your marks.', areas: decision.areas };
   }
-  if (!decision || decision.frameShare < LEAST_FRAME) return BUSY;
-  if (keep.length === 0 && shareOf(decision.goes) > 1 - LEAST_SUBJECT) {
+  if (!decision || decision.frameShare < LEAST_FRAME_SHARE) return BUSY;
+  if (keep.length === 0 && shareOf(decision.goes) > 1 - LEAST_SUBJECT_SHARE) {
     const reason =
       'Nothing but one even surface is seen: no ink, no subject. Nothing is proposed; click the background if there is something faint on it.';
     return { kind: 'blank', cut: null, reason, areas: [] };
@@ -146,7 +148,7 @@ export function propose(original: Raster, wishes: Wishes = {}): Proposal {
 }
 
 /** A subject is at least this share of the picture. */
-const LEAST_SUBJECT = 0.00002;
+const LEAST_SUBJECT_SHARE = 0.00002;
 
 /** The kind of backdrop and a sample on it. */
 function lookAt(
@@ -164,8 +166,8 @@ function lookAt(
   if (surface) {
     const share = shareOnSurface(raster, frame, surface);
     const range = rangeOf(surface);
-    if (share >= LEAST_SURFACE && range >= UNEVEN && share > frame.flatShare - 0.03) {
-      return { kind: range >= GRADIENT ? 'gradient' : 'flat', sample };
+    if (share >= LEAST_SURFACE_SHARE && range >= UNEVEN_TOLERANCE && share > frame.flatShare - 0.03) {
+      return { kind: range >= GRADIENT_TOLERANCE ? 'gradient' : 'flat', sample };
     }
   }
   return { kind: 'flat', sample: newSample('s1', place.x, place.y) };
@@ -270,7 +272,7 @@ function explain(
   const doubts = areas.filter(({ sure }) => !sure);
   const subject = goes.length * (1 - shareOf(goes)) * 4 ** reduction;
   const share = doubts.reduce((sum, { pixels }) => sum + pixels, 0) / Math.max(1, subject);
-  const doubt = share > MATTERS ? ` Not sure about ${count(doubts.length, 'area')}: please look.` : '';
+  const doubt = share > MATTERS_SHARE ? ` Not sure about ${count(doubts.length, 'area')}: please look.` : '';
   return `${parts.join('; ')}.${doubt}`;
 }
 

@@ -17,7 +17,7 @@ export interface Reframed {
 }
 
 /** Writing is straightened by itself only when it is so sure, and so far off, in degrees. */
-const SURE = 0.6;
+const SURE_SHARE = 0.6;
 const LEAST_DEG = 0.2;
 
 /** The cut with the frame that was wished for: straightened when that is sure, cropped to the writing with a margin. */
@@ -32,7 +32,7 @@ export function reframed(
   const found = wishes.straighten
     ? findStraightening(flatCopy(source, base), evenLight(lightOf(source).paper))
     : null;
-  const straightened = found !== null && found.confidence >= SURE && Math.abs(found.deg) >= LEAST_DEG;
+  const straightened = found !== null && found.confidence >= SURE_SHARE && Math.abs(found.deg) >= LEAST_DEG;
   if (straightened) prepare = { ...prepare, straightenDeg: Math.round(found.deg * 100) / 100 };
   if (wishes.crop) {
     const frame = frameOf({ ...prepare, crop: null }, original.width, original.height);

@@ -8,22 +8,24 @@ import type { ReachMap } from '../stages/clear/reach-map';
 import { halvedScene, type Scene } from '../scene/scene';
 import { startingTolerance, toleranceCurve } from '../stages/clear/tolerance-curve';
 
+// What the figures of this file rest on: docs/decisions/004-proposal-and-pockets.md
+
 /** Pixels that are enough to choose a tolerance and a shade allowance. */
 const ROUGH_PIXELS = 120_000;
 
 /** The shade allowances tried, darker than the backdrop, one after another; and how much lighter goes with each. */
 const SHADES = [6, 11, 17, 24, 32, 41];
-const LIGHTER = 6;
+const LIGHTER_TOLERANCE = 6;
 
 /** A safe range that starts beyond this lies behind a shadow or the subject; then this tolerance is proposed. */
-const LATEST_SAFE = 14;
-const CAUTIOUS = 10;
+const LATEST_SAFE_TOLERANCE = 14;
+const CAUTIOUS_TOLERANCE = 10;
 
 /** What the shade allowance must clear more, as a share of the picture, to be kept. */
-const SHADE_GAIN = 0.002;
+const SHADE_GAIN_SHARE = 0.002;
 
 /** A step of the allowance that clears so much more at once, as a share of the picture, has broken into the subject. */
-const LEAK = 0.02;
+const LEAK_SHARE = 0.02;
 
 /** The scene reduced further. */
 function roughly(scene: Scene): Scene {
@@ -40,15 +42,15 @@ export function* withTolerance(whole: Scene, sample: Sample): Steps<Sample> {
   let best = plain;
   let lastGain = Infinity;
   for (const darker of SHADES) {
-    const shade = { darker, lighter: LIGHTER };
+    const shade = { darker, lighter: LIGHTER_TOLERANCE };
     const next = yield* measured(scene, { ...plain.sample, shade });
     const gain = next.cleared - best.cleared;
-    if (gain > Math.max(LEAK, lastGain * 2.5) || next.cleared > 0.985) break;
+    if (gain > Math.max(LEAK_SHARE, lastGain * 2.5) || next.cleared > 0.985) break;
     if (best === plain && gain < 0.0005) break;
     best = next;
     lastGain = gain;
   }
-  const shadow = best.cleared - plain.cleared >= SHADE_GAIN;
+  const shadow = best.cleared - plain.cleared >= SHADE_GAIN_SHARE;
   return (shadow ? best : plain).sample;
 }
 
@@ -61,8 +63,8 @@ interface Measured {
 function* plainly(scene: Scene, sample: Sample): Steps<Measured> {
   const joined = yield* reachOfSample(scene, sample, untouchedCut(), new Map());
   const { tolerance, safeRange } = startingTolerance(toleranceCurve(joined));
-  const early = safeRange !== null && safeRange.from <= LATEST_SAFE;
-  return asMeasured({ ...sample, tolerance: early ? tolerance : CAUTIOUS }, joined);
+  const early = safeRange !== null && safeRange.from <= LATEST_SAFE_TOLERANCE;
+  return asMeasured({ ...sample, tolerance: early ? tolerance : CAUTIOUS_TOLERANCE }, joined);
 }
 
 function* measured(scene: Scene, sample: Sample): Steps<Measured> {

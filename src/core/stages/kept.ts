@@ -16,7 +16,7 @@ export interface KeptLayer {
 
 /** Layers of small pictures are kept up to so many bytes, of others up to so many times their own bytes. */
 const LEAST_BYTES = 64 << 20;
-const TIMES = 2.2;
+const MOST_TIMES = 2.2;
 
 /** So many layers are kept of a picture at a reduced size: of all its sizes together twice the bytes of the full one. */
 const REDUCED_LAYERS = 6;
@@ -35,7 +35,7 @@ export class Kept {
 
   /** A bound that suits a picture. */
   static of({ width, height }: { readonly width: number; readonly height: number }): Kept {
-    return new Kept(Math.max(LEAST_BYTES, Math.round(TIMES * width * height * 4)));
+    return new Kept(Math.max(LEAST_BYTES, Math.round(MOST_TIMES * width * height * 4)));
   }
 
   /** A bound that suits a picture at a reduced size, which is there for drafts. */

@@ -64,6 +64,8 @@ export interface Stage<K extends string = string, S = unknown> {
   /** Its field in the cut. */
   readonly key: K;
   readonly name: string;
+  /** What it does to all pixels, while it is doing it: `clearing`. */
+  readonly doing: string;
   readonly schema: z.ZodType<S>;
   /** Settings that nobody has touched: they change nothing, or are as they are found. */
   readonly untouched: S;
@@ -90,6 +92,7 @@ type Told<S> = Partial<Stage<string, S>> & Pick<Stage<string, S>, 'name' | 'sche
 /** A stage; what is not told of it is as with a stage of plain numbers that says nothing of places. */
 export function stageOf<const K extends string, S extends object>(key: K, told: Told<S>): Stage<K, S> {
   return {
+    doing: `drawing ${told.name}`,
     fields: {},
     switched: 'on' in told.untouched,
     own: [],

@@ -35,13 +35,13 @@ const CHECKERS: Readonly<Record<string, { readonly light: number; readonly dark:
 };
 
 /** What a picture is shown on as long as it is not there. */
-const INSTEAD = 0x808080;
+const INSTEAD_COLOR = 0x808080;
 
 /** The two colors of a backing, `0xrrggbb`; equal unless it is a checkerboard. */
 export function backingColors(backing: Backing): { readonly light: number; readonly dark: number } {
   if (CHECKERS[backing]) return CHECKERS[backing];
   if (!isBacking(backing))
     throw badArgument('backing', 'checker, checker-dark, #rrggbb or piece:ID', backing);
-  const color = pieceOfBacking(backing) === null ? Number.parseInt(backing.slice(1), 16) : INSTEAD;
+  const color = pieceOfBacking(backing) === null ? Number.parseInt(backing.slice(1), 16) : INSTEAD_COLOR;
   return { light: color, dark: color };
 }

@@ -8,10 +8,10 @@ const CANDIDATES = [0, 128, 255].flatMap((red) =>
 );
 
 /** Pixels that are read at most. */
-const MOST_READ = 4000;
+const MOST_READ_PIXELS = 4000;
 
 /** This share of the colors may be nearer to the backing than the rest. */
-const LEFT_OUT = 0.1;
+const LEFT_OUT_SHARE = 0.1;
 
 /**
  * The backing, `#rrggbb`, from which the colors along a cutout's edge (what is partly transparent, or beside what is gone)
@@ -27,7 +27,7 @@ export function contrastingBacking(raster: Raster, part: Rect = wholeOf(raster))
     const distances = labs
       .map((lab) => squared(lab.lightness - own.lightness) + squared(lab.a - own.a) + squared(lab.b - own.b))
       .sort((one, other) => one - other);
-    const near = distances[Math.floor(distances.length * LEFT_OUT)]!;
+    const near = distances[Math.floor(distances.length * LEFT_OUT_SHARE)]!;
     if (near > best.near) best = { hex: hexOfRgb(red, green, blue), near };
   }
   return best.hex;
@@ -48,7 +48,7 @@ function edgeColors({ width, height, data }: Raster, part: Rect) {
         (y < height - 1 && data[(i + width) * 4 + 3]! < 255);
       if (beside) found.push(i * 4);
     }
-  const every = Math.ceil(found.length / MOST_READ);
+  const every = Math.ceil(found.length / MOST_READ_PIXELS);
   return found.filter((_, k) => k % every === 0).map((p) => labOf(data[p]!, data[p + 1]!, data[p + 2]!));
 }
 

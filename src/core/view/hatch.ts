@@ -11,8 +11,8 @@ export interface BandLayer {
 }
 
 /** Distance between two lines of hatching and their width, in screen pixels at one device pixel a CSS pixel. */
-const SPACING = 8;
-const WIDTH = 1;
+const SPACING_PX = 8;
+const WIDTH_PX = 1;
 
 /** Grays that certain parts are filled with and hatched in: the subject, and what is cleared. */
 const SUBJECT = { fill: 0xc4c4c4, line: 0x6e6e6e };
@@ -26,8 +26,8 @@ export function hatchInto(layer: BandLayer, view: View, ground: Ground, out: Uin
   const { marks, part, reduction } = layer;
   const size = view.scale * 2 ** reduction;
   const density = Math.max(1, ground.cellPx / CHECKER.cellPx);
-  const spacing = Math.round(SPACING * density);
-  const width = Math.round(WIDTH * density);
+  const spacing = Math.round(SPACING_PX * density);
+  const width = Math.round(WIDTH_PX * density);
   for (let row = 0; row < view.height; row++) {
     const y = Math.floor((row + 0.5 - view.top) / size) - part.y;
     if (y < 0 || y >= part.height) continue;

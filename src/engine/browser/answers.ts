@@ -41,7 +41,7 @@ export function* answerSteps(on: SizedBoard, cut: Cut, areas: readonly PocketPla
     const answered = decidePockets(cut, areas, bearings, keep);
     yield* reachMaps(scene, answered, kept.maps);
     const raster = renderPart(scene, answered, kept, wholeOf(scene.raster)) ?? scene.raster;
-    yield { stage: 'check', done: keep ? 1 : 2, total: 2 };
+    yield { doing: 'checking', done: keep ? 1 : 2, total: 2 };
     return layerAt(on, raster, { x: 0, y: 0 }, reduction);
   }
   const sample = actingSamples(cut).find(hasColor);

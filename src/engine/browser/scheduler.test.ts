@@ -3,7 +3,7 @@ import type { Steps } from '../../core/numeric/steps';
 import { jobOf, Scheduler } from './scheduler';
 
 function* steps(count: number): Steps<string> {
-  for (let done = 1; done <= count; done++) yield { stage: 'clear', done, total: count };
+  for (let done = 1; done <= count; done++) yield { doing: 'clearing', done, total: count };
   return `${count} done`;
 }
 

@@ -48,14 +48,6 @@ const SHOWN_WORDS = {
   difference: 'what was taken, ',
 } as const;
 
-const DOING = {
-  prepare: 'preparing',
-  samples: 'reading',
-  clear: 'clearing',
-  proposal: 'looking at',
-  check: 'checking',
-} as const;
-
 function SizeNote() {
   const exact = useBench((state) => state.exact);
   const progress = useBench((state) => state.progress);
@@ -73,7 +65,7 @@ function SizeNote() {
   return (
     <>
       <span data-size={exact ? 'full' : 'view'}>
-        {size}, {DOING[progress.stage]} all pixels {percent} %
+        {size}, {progress.doing} all pixels {percent} %
       </span>
       <UnstyledButton className={classes.statusButton} onClick={actions.stopFullSize}>
         Cancel

@@ -28,9 +28,11 @@ export interface Place {
   readonly toBorder: number;
 }
 
+// What the figures of this file rest on: docs/decisions/003-backdrops-and-shade.md
+
 /** Cells that are looked for, in pixels. */
-const SMALLEST = 3;
-const LARGEST = 128;
+const SMALLEST_PX = 3;
+const LARGEST_PX = 128;
 
 /** Pixels of the frame that are looked at. */
 const MOST_FRAME_PIXELS = 30_000;
@@ -39,23 +41,23 @@ const MOST_FRAME_PIXELS = 30_000;
 const MOST_CROSSINGS = 1500;
 
 /** Tones differ by at least this in encoded gray. */
-const LEAST_CONTRAST = 8;
+const LEAST_CONTRAST_ENCODED = 8;
 
 /** Widths of the soft step between two cells that are tried, in pixels. */
 const SOFT_PX = [0.7, 1, 1.4, 1.9, 2.5];
 
 /** A pixel is explained if it is within this of the pattern, in encoded gray. */
-const CLOSE = 14;
+const CLOSE_ENCODED = 14;
 
 /** A tone's pixels lie within this of it, and take at least that share of the frame. */
-const AT_TONE = 3;
-const LEAST_TONE = 0.12;
+const AT_TONE_ENCODED = 3;
+const LEAST_TONE_SHARE = 0.12;
 
 /** A subject on the frame may be gray too, and take more of it than either tone. */
 const MOST_TONES = 3;
 
 /** Where a subject lies on the frame, the pattern covers at least this share of it. */
-const LEAST_OPEN = 0.35;
+const LEAST_OPEN_SHARE = 0.35;
 
 /**
  * Looks for a painted-in checkerboard along the frame of a picture: the grays of strips at the four sides are split in
@@ -65,7 +67,7 @@ const LEAST_OPEN = 0.35;
  */
 export function findChecker(raster: Raster): Checker | null {
   const { width, height } = raster;
-  if (width < 4 * SMALLEST || height < 4 * SMALLEST) return null;
+  if (width < 4 * SMALLEST_PX || height < 4 * SMALLEST_PX) return null;
   const pixels = framePixels(raster);
   return findWith(raster, splitTones(raster, pixels), pixels, () => true) ?? findAround(raster, pixels);
 }
@@ -75,7 +77,7 @@ function findAround(raster: Raster, pixels: readonly number[]): Checker | null {
   for (const tones of frequentTones(raster, pixels)) {
     const isOwn = (i: number) => isBetween(raster.data, i * 4, tones);
     const own = pixels.filter(isOwn);
-    const found = own.length >= LEAST_OPEN * pixels.length ? findWith(raster, tones, own, isOwn) : null;
+    const found = own.length >= LEAST_OPEN_SHARE * pixels.length ? findWith(raster, tones, own, isOwn) : null;
     if (found) return found;
   }
   return null;
@@ -153,7 +155,7 @@ function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
     );
   const high = side(true);
   const low = side(false);
-  return high.green - low.green >= LEAST_CONTRAST
+  return high.green - low.green >= LEAST_CONTRAST_ENCODED
     ? { low, high, middle: (high.green + low.green) / 2 }
     : null;
 }
@@ -176,7 +178,7 @@ function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y', isOwn: (i: numb
   const gaps = crossings
     .slice(1)
     .map((at, k) => at - crossings[k]!)
-    .filter((gap) => gap >= SMALLEST && gap <= LARGEST);
+    .filter((gap) => gap >= SMALLEST_PX && gap <= LARGEST_PX);
   if (gaps.length < 8) return null;
   const every = Math.ceil(crossings.length / MOST_CROSSINGS);
   const some = crossings.filter((_, k) => k % every === 0);
@@ -186,7 +188,7 @@ function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y', isOwn: (i: numb
 /** Whether a pixel has one of two tones or lies between them. */
 function isBetween(data: Uint8Array, p: number, { low, high }: Tones): boolean {
   const own = gray(data, p);
-  return isNeutral(data, p) && own >= low.green - CLOSE && own <= high.green + CLOSE;
+  return isNeutral(data, p) && own >= low.green - CLOSE_ENCODED && own <= high.green + CLOSE_ENCODED;
 }
 
 /** The pairs among the three most frequent grays of the frame, each of which takes a good part of it. */
@@ -194,23 +196,27 @@ function frequentTones({ data }: Raster, pixels: readonly number[]): Tones[] {
   const counts = new Float64Array(256);
   for (const i of pixels) if (isNeutral(data, i * 4)) counts[Math.round(gray(data, i * 4))]!++;
   const around = Array.from(counts, (_, tone) =>
-    counts.slice(Math.max(0, tone - AT_TONE), tone + AT_TONE + 1).reduce((sum, count) => sum + count, 0),
+    counts
+      .slice(Math.max(0, tone - AT_TONE_ENCODED), tone + AT_TONE_ENCODED + 1)
+      .reduce((sum, count) => sum + count, 0),
   );
   const found: number[] = [];
   for (let k = 0; k < MOST_TONES; k++) {
-    const far = (tone: number) => found.every((other) => Math.abs(tone - other) >= LEAST_CONTRAST);
+    const far = (tone: number) => found.every((other) => Math.abs(tone - other) >= LEAST_CONTRAST_ENCODED);
     const best = around.reduce(
       (one, count, tone) => (far(tone) && count > (around[one] ?? 0) ? tone : one),
       -1,
     );
-    if (best >= 0 && around[best]! >= LEAST_TONE * pixels.length) found.push(best);
+    if (best >= 0 && around[best]! >= LEAST_TONE_SHARE * pixels.length) found.push(best);
   }
   return found.flatMap((one, k) =>
     found.slice(k + 1).map((other): Tones => {
       const [low, high] = [Math.min(one, other), Math.max(one, other)].map((tone) =>
         medianColor(
           data,
-          pixels.filter((i) => isNeutral(data, i * 4) && Math.abs(gray(data, i * 4) - tone) <= AT_TONE + 0.5),
+          pixels.filter(
+            (i) => isNeutral(data, i * 4) && Math.abs(gray(data, i * 4) - tone) <= AT_TONE_ENCODED + 0.5,
+          ),
         ),
       ) as [Rgb, Rgb];
       return { low, high, middle: (low.green + high.green) / 2 };
@@ -259,11 +265,11 @@ function refine(crossings: readonly number[], rough: number, length: number): Gr
 
 interface Explained {
   readonly checker: Checker;
-  /** Mean difference between the frame and the pattern, encoded gray; no pixel counts more than FAR_OFF. */
+  /** Mean difference between the frame and the pattern, encoded gray; no pixel counts more than FAR_OFF_ENCODED. */
   readonly off: number;
 }
 
-const FAR_OFF = 40;
+const FAR_OFF_ENCODED = 40;
 
 function explain(
   raster: Raster,
@@ -294,8 +300,8 @@ function explain(
     const x = i % raster.width;
     const there = toneAt(x + 0.5, (i - x) / raster.width + 0.5);
     const far = Math.abs(gray(raster.data, i * 4) - (there.red * 2 + there.green * 5 + there.blue) / 8);
-    off += Math.min(FAR_OFF, far);
-    if (far <= CLOSE) explained++;
+    off += Math.min(FAR_OFF_ENCODED, far);
+    if (far <= CLOSE_ENCODED) explained++;
   }
   const checker = {
     cellPx: (across.cell + down.cell) / 2,

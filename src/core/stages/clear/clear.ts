@@ -25,7 +25,7 @@ import { sceneAt, type Scene } from '../../scene/scene';
 import { sampleAreas, sampleColor, type Rgb } from './sample-color';
 
 /** Without edge estimation alpha rises from 0 to 255 over this many units of distance above the tolerance. */
-export const RAMP_UNITS = 8;
+export const RAMP_TOLERANCE = 8;
 
 /** Reach maps by what they depend on; owned by the caller, one for each size of a picture. */
 export type ReachCache = Map<string, ReachMap>;
@@ -165,6 +165,8 @@ const BY_MARKS: Sample = newSample('marks', 0, 0, { rule: 'whole', tolerance: 4,
 export function hasColor(sample: Sample): boolean {
   return sample !== BY_MARKS;
 }
+
+// What the figures of this file rest on: docs/decisions/003-backdrops-and-shade.md
 
 /** Marks of a mask: stays; taken away; stays, but lies only a little beyond a tolerance. */
 const STAYS = 0;
@@ -343,7 +345,7 @@ export function keptPockets(
 
 /**
  * Alpha without edge estimation for the part `rect`, into the alpha of `out`: the smallest any sample gives, 0 up to
- * its tolerance, then a straight ramp in distance over RAMP_UNITS, times the alpha the picture came with.
+ * its tolerance, then a straight ramp in distance over RAMP_TOLERANCE, times the alpha the picture came with.
  */
 export function rampInto(
   raster: Raster,
@@ -368,7 +370,7 @@ export function rampInto(
 export function alphaTable(tolerance: number): Uint8Array {
   const table = new Uint8Array(MAX_LEVEL + 1);
   const cleared = toleranceLevel(tolerance);
-  const ramp = RAMP_UNITS * STEPS_PER_UNIT;
+  const ramp = RAMP_TOLERANCE * STEPS_PER_UNIT;
   for (let level = 0; level <= MAX_LEVEL; level++) {
     table[level] = Math.round(Math.min(1, Math.max(0, (level - cleared) / ramp)) * 255);
   }

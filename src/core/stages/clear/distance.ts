@@ -40,10 +40,10 @@ export interface BackdropModel {
 }
 
 /** How much more a change of hue counts in the shade: a shadow keeps the hue, a gray part of the subject seldom does. */
-const SHADE_HUE = 2;
+const SHADE_HUE_TIMES = 2;
 
 /** Colors remembered at a time while distances are computed; a power of two. */
-const MEMO = 1 << 14;
+const MEMO_COLORS = 1 << 14;
 
 /** Distances of colors met lately to one color. */
 export interface ColorMemo {
@@ -52,7 +52,7 @@ export interface ColorMemo {
 }
 
 export function colorMemo(): ColorMemo {
-  return { keys: new Int32Array(MEMO).fill(-1), levels: new Uint16Array(MEMO) };
+  return { keys: new Int32Array(MEMO_COLORS).fill(-1), levels: new Uint16Array(MEMO_COLORS) };
 }
 
 /**
@@ -78,7 +78,7 @@ export function distanceLevels(
       continue;
     }
     const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
-    const slot = (key ^ (key >> 7) ^ (key >> 13)) & (MEMO - 1);
+    const slot = (key ^ (key >> 7) ^ (key >> 13)) & (MEMO_COLORS - 1);
     if (memoKeys[slot] !== key) {
       memoKeys[slot] = key;
       memoLevels[slot] = Math.round(
@@ -146,9 +146,9 @@ function shareRow(width: number, bounds: boolean): ShareRow {
 }
 
 function fillShares(lightness: Float32Array, { low, high }: ModelRow, { least, most }: ShareRow): void {
-  for (let x = 0; x < lightness.length; x++) least[x] = lightness[x]! / (high[x]! + DARKEST);
+  for (let x = 0; x < lightness.length; x++) least[x] = lightness[x]! / (high[x]! + DARKEST_SHARE);
   if (most === least) return;
-  for (let x = 0; x < lightness.length; x++) most[x] = lightness[x]! / (low[x]! + DARKEST);
+  for (let x = 0; x < lightness.length; x++) most[x] = lightness[x]! / (low[x]! + DARKEST_SHARE);
 }
 
 /** How far the shade of each pixel of a row is from that of its four neighbors at most; `here` stands for a row that is not there. */
@@ -174,7 +174,7 @@ function steepness(here: ShareRow, above: ShareRow, below: ShareRow, steep: Floa
 }
 
 /** Keeps shares of a black backdrop's lightness finite. */
-const DARKEST = 0.02;
+const DARKEST_SHARE = 0.02;
 
 function levelsOfRow(
   data: Uint8Array,
@@ -208,7 +208,7 @@ function levelsOfRow(
       const dl = l - along * tl;
       const da = a - along * ta;
       const db = b - along * tb;
-      const hue = (dl * dl + da * da + db * db) * 10_000 * SHADE_HUE * SHADE_HUE;
+      const hue = (dl * dl + da * da + db * db) * 10_000 * SHADE_HUE_TIMES * SHADE_HUE_TIMES;
       const shaded = Math.max(hue + beyond * beyond, least * least);
       if (shaded < square) square = shaded;
     }

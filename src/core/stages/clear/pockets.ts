@@ -15,8 +15,8 @@ export interface Pocket {
 }
 
 /** Regions of fewer pixels are not counted as pockets; those that only the shade allowance explains must be larger. */
-const SMALLEST = 8;
-const SMALLEST_SHADED = 200;
+const SMALLEST_PIXELS = 8;
+const SMALLEST_SHADED_PIXELS = 200;
 
 /** The rows, from one up to another, that `findPockets` needs of the plain map; null where it would find nothing. */
 export function enclosedRows(
@@ -33,7 +33,7 @@ export function enclosedRows(
     last = i;
     if (++enclosed === 1) first = i;
   }
-  if (enclosed < SMALLEST) return null;
+  if (enclosed < SMALLEST_PIXELS) return null;
   return {
     from: Math.floor(first / width),
     to: Math.floor(last / width) + 1,
@@ -68,7 +68,8 @@ export function findPockets(
     if (inside[start] === 0 || work.seen[start]! >= 0) continue;
     const pixels = collect(work, start);
     const shaded = pixels.every((i) => plain.levels[i]! > limit);
-    if (pixels.length >= (shaded ? SMALLEST_SHADED : SMALLEST)) pockets.push(describe(work, pixels));
+    if (pixels.length >= (shaded ? SMALLEST_SHADED_PIXELS : SMALLEST_PIXELS))
+      pockets.push(describe(work, pixels));
   }
   return pockets.sort((one, other) => other.pixels - one.pixels);
 }

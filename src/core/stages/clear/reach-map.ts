@@ -16,10 +16,10 @@ export interface ReachMap {
 }
 
 /** Pixels handled between two pauses. */
-const PER_STEP = 1 << 18;
+const PIXELS_PER_STEP = 1 << 18;
 
 /** High bit of a level while its pixel waits to be reached. */
-const WAITING = 0x8000;
+const WAITING_BIT = 0x8000;
 
 interface Flood {
   readonly width: number;
@@ -50,12 +50,12 @@ export function* reachMapSteps(
   const pixels = width * height;
   const total = reach === 'joined' ? 2 * pixels : pixels;
   const levels = new Uint16Array(pixels);
-  const mark = reach === 'joined' ? WAITING : 0;
-  const rows = Math.max(1, Math.floor(PER_STEP / width));
+  const mark = reach === 'joined' ? WAITING_BIT : 0;
+  const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
   for (let y = 0; y < height; y += rows) {
     const end = Math.min(height, y + rows);
     measure(y, end, mark, levels);
-    yield { stage: 'samples', done: end * width, total };
+    yield { doing: 'reading', done: end * width, total };
   }
   const map: ReachMap = { kind: 'reach', width, height, levels };
   if (reach === 'joined') yield* floodSteps(map, seeds);
@@ -64,7 +64,7 @@ export function* reachMapSteps(
 
 /** The joined map of a sample from its map that reaches everywhere, which stays as it is. */
 export function* joinedMapSteps(everywhere: ReachMap, seeds: readonly Rect[]): Steps<ReachMap> {
-  const levels = everywhere.levels.map((level) => level | WAITING);
+  const levels = everywhere.levels.map((level) => level | WAITING_BIT);
   const map = { ...everywhere, levels };
   yield* floodSteps(map, seeds);
   return map;
@@ -76,8 +76,8 @@ function* floodSteps({ width, height, levels }: ReachMap, seeds: readonly Rect[]
   const flood = startFlood(width, height, levels, seeds);
   let reached = 0;
   while (flood.level <= MAX_LEVEL) {
-    reached += floodSome(flood, PER_STEP);
-    yield { stage: 'samples', done: pixels + reached, total: 2 * pixels };
+    reached += floodSome(flood, PIXELS_PER_STEP);
+    yield { doing: 'reading', done: pixels + reached, total: 2 * pixels };
   }
 }
 
@@ -88,7 +88,7 @@ function startFlood(width: number, height: number, levels: Uint16Array, seeds: r
     for (let y = area.y; y < area.y + area.height; y++) {
       for (let x = area.x; x < area.x + area.width; x++) {
         const i = y * width + x;
-        if (levels[i]! >= WAITING) queue(i, 0, levels, next, heads);
+        if (levels[i]! >= WAITING_BIT) queue(i, 0, levels, next, heads);
       }
     }
   }
@@ -113,17 +113,17 @@ function floodSome(flood: Flood, budget: number): number {
     heads[level] = next[i]!;
     taken++;
     const x = i % width;
-    if (i >= width && levels[i - width]! >= WAITING) queue(i - width, level, levels, next, heads);
-    if (i < lastRow && levels[i + width]! >= WAITING) queue(i + width, level, levels, next, heads);
-    if (x > 0 && levels[i - 1]! >= WAITING) queue(i - 1, level, levels, next, heads);
-    if (x < width - 1 && levels[i + 1]! >= WAITING) queue(i + 1, level, levels, next, heads);
+    if (i >= width && levels[i - width]! >= WAITING_BIT) queue(i - width, level, levels, next, heads);
+    if (i < lastRow && levels[i + width]! >= WAITING_BIT) queue(i + width, level, levels, next, heads);
+    if (x > 0 && levels[i - 1]! >= WAITING_BIT) queue(i - 1, level, levels, next, heads);
+    if (x < width - 1 && levels[i + 1]! >= WAITING_BIT) queue(i + 1, level, levels, next, heads);
   }
   flood.level = level;
   return taken;
 }
 
 function queue(i: number, level: number, levels: Uint16Array, next: Int32Array, heads: Int32Array): void {
-  const own = levels[i]! - WAITING;
+  const own = levels[i]! - WAITING_BIT;
   const cost = own > level ? own : level;
   levels[i] = cost;
   next[i] = heads[cost]!;

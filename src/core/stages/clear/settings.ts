@@ -87,6 +87,7 @@ export const NOTHING_CLEARED: Clear = { on: true, samples: [], pockets: [], mark
 
 export const CLEAR = stageOf('clear', {
   name: 'Clear',
+  doing: 'clearing',
   schema: clearSchema,
   untouched: NOTHING_CLEARED,
   own: ['samples', 'pockets', 'marks', 'ink'],

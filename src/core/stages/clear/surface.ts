@@ -7,6 +7,8 @@ import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Rgb } from './sample-color';
 
+// What the figures of this file rest on: docs/decisions/003-backdrops-and-shade.md
+
 /**
  * A backdrop that changes smoothly: for each channel a polynomial of order 3 in the place, encoded sRGB, 0 to 255.
  * Places are scaled to -1 to 1 over the original's width and height.
@@ -26,7 +28,7 @@ const TERMS = 10;
 const FIT_PIXELS = 20_000;
 
 /** Neighbors that differ by less than this, in units of tolerance, belong to one smooth region. */
-const SMOOTH_STEP = 2.2;
+const SMOOTH_STEP_TOLERANCE = 2.2;
 
 const ROUNDS = 6;
 
@@ -110,7 +112,7 @@ function growSmooth(
     const near = [x > 0 ? i - 1 : -1, x < width - 1 ? i + 1 : -1, i - width, i + width];
     for (const j of near) {
       if (j < 0 || j >= region.length || region[j] === 1) continue;
-      if (colorDistance(labs[i]!, labs[j]!) <= SMOOTH_STEP) take(j);
+      if (colorDistance(labs[i]!, labs[j]!) <= SMOOTH_STEP_TOLERANCE) take(j);
     }
   }
   return region;

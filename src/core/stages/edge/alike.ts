@@ -4,7 +4,7 @@ import { Cells, type Cluster } from '../../numeric/cells';
 export type AlikePlace = Cluster;
 
 /** Cells with fewer pixels are no finding: a stray pixel or two is left to chance anywhere. */
-const FEWEST = 6;
+const FEWEST_PIXELS = 6;
 
 /** Places that are told of at most, largest first. */
 const MOST_PLACES = 50;
@@ -32,6 +32,6 @@ export class Alike {
 
   /** Cells that touch, as one place each. */
   places(): AlikePlace[] {
-    return this.cells.clusters(FEWEST).slice(0, MOST_PLACES);
+    return this.cells.clusters(FEWEST_PIXELS).slice(0, MOST_PLACES);
   }
 }

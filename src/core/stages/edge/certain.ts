@@ -3,6 +3,8 @@ import type { Rect } from '../../raster/raster';
 import { baseAt } from './spread';
 import type { EdgeInput } from './mixture';
 
+// What the figures of this file rest on: docs/decisions/005-un-mixing.md
+
 /** How far away a certain pixel may be to lend its color. */
 const SEARCH_PX = 15;
 
@@ -10,10 +12,10 @@ const SEARCH_PX = 15;
 const NEAR_PX = 9;
 
 /** Subject colors that differ by at least this may be mixed with each other. */
-const APART = 30;
+const APART_ENCODED = 30;
 
 /** One line explains a pixel better than another if the pixel lies this much nearer to it, encoded. */
-export const BETTER = 4;
+export const BETTER_ENCODED = 4;
 
 /** Offsets by rising distance; ties in a fixed order, so that results do not depend on how a picture is parted. */
 const RING = offsetsWithin(SEARCH_PX);
@@ -125,11 +127,11 @@ export function betweenSubjects(
       length += way * way;
       dot += way * (data[p + c]! - f[c]!);
     }
-    if (length < APART * APART) continue;
+    if (length < APART_ENCODED * APART_ENCODED) continue;
     const along = Math.min(1, Math.max(0, dot / length));
     let far = 0;
     for (let c = 0; c < 3; c++) far += square(data[p + c]! - f[c]! - along * (data[q + c]! - f[c]!));
-    return Math.sqrt(far) + BETTER < rest;
+    return Math.sqrt(far) + BETTER_ENCODED < rest;
   }
   return false;
 }

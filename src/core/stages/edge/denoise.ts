@@ -11,23 +11,25 @@ export const UNSURE = 3;
 /** How far around a pixel alpha must be solved before it can be judged. */
 export const VEIL_PX = 2;
 
+// What the figures of this file rest on: docs/decisions/005-un-mixing.md
+
 /** Faint alpha with nothing stronger than this beside it is the ringing of a compressed picture, not a subject. */
-const VEIL = 0.3;
+const VEIL_OPACITY = 0.3;
 
 /** Still fainter alpha needs something stronger right beside it. */
-const FAINT = 0.14;
+const FAINT_OPACITY = 0.14;
 
-/** Nearly full alpha with nothing fainter than DENT_RIM beside it lies inside of the edge and is full. */
-const DENT = 0.8;
-const DENT_RIM = 0.5;
+/** Nearly full alpha with nothing fainter than DENT_RIM_OPACITY beside it lies inside of the edge and is full. */
+const DENT_OPACITY = 0.8;
+const DENT_RIM_OPACITY = 0.5;
 
 /** In a wide transition alpha rises slowly: only what is this near to nothing or all, with nothing farther off beside it. */
-const SOFT_END = 0.06;
-const SOFT_REST = 0.14;
+const SOFT_END_OPACITY = 0.06;
+const SOFT_REST_OPACITY = 0.14;
 
 /** Among threads faint alpha needs company: at least so many of the eight neighbors that are not clear. */
-const COMPANY = 2;
-const FAINT_THREAD = 0.3;
+const COMPANY_PIXELS = 2;
+const FAINT_THREAD_OPACITY = 0.3;
 
 /** A part whose mixtures are solved. */
 export interface Solved {
@@ -52,17 +54,18 @@ export function denoised(input: EdgeInput, solved: Solved, i: number): number {
 function denoisedEdge(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
   if (own === 0 || own === 1) return own;
-  if (own < FAINT && extreme(input, solved, i, 1, Math.max) < VEIL) return 0;
-  if (own < VEIL) return extreme(input, solved, i, VEIL_PX, Math.max) < VEIL ? 0 : own;
-  if (own > DENT) return extreme(input, solved, i, 1, Math.min) >= DENT_RIM ? 1 : own;
+  if (own < FAINT_OPACITY && extreme(input, solved, i, 1, Math.max) < VEIL_OPACITY) return 0;
+  if (own < VEIL_OPACITY) return extreme(input, solved, i, VEIL_PX, Math.max) < VEIL_OPACITY ? 0 : own;
+  if (own > DENT_OPACITY) return extreme(input, solved, i, 1, Math.min) >= DENT_RIM_OPACITY ? 1 : own;
   return own;
 }
 
 /** Alpha within a wide transition with the noise at its ends taken out. */
 function denoisedSoft(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
-  if (own < SOFT_END) return extreme(input, solved, i, 1, Math.max) < SOFT_REST ? 0 : own;
-  if (own > 1 - SOFT_END) return extreme(input, solved, i, 1, Math.min) > 1 - SOFT_REST ? 1 : own;
+  if (own < SOFT_END_OPACITY) return extreme(input, solved, i, 1, Math.max) < SOFT_REST_OPACITY ? 0 : own;
+  if (own > 1 - SOFT_END_OPACITY)
+    return extreme(input, solved, i, 1, Math.min) > 1 - SOFT_REST_OPACITY ? 1 : own;
   return own;
 }
 
@@ -94,7 +97,7 @@ function alphaAt({ cleared }: EdgeInput, { alpha, transitions: { band }, fine }:
 /** Alpha of a pixel among threads; faint alpha that stands alone is noise. */
 function denoisedThread(input: EdgeInput, solved: Solved, i: number): number {
   const own = solved.alpha[i]!;
-  if (own === 0 || own >= FAINT_THREAD) return own;
+  if (own === 0 || own >= FAINT_THREAD_OPACITY) return own;
   const { width, height } = input.around;
   const x = i % width;
   const y = (i - x) / width;
@@ -104,5 +107,5 @@ function denoisedThread(input: EdgeInput, solved: Solved, i: number): number {
       if (alphaAt(input, solved, ny * width + nx) > 0) company++;
     }
   }
-  return company >= COMPANY ? own : 0;
+  return company >= COMPANY_PIXELS ? own : 0;
 }

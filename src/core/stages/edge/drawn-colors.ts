@@ -10,16 +10,18 @@ import type { Scene } from '../../scene/scene';
 import { halvedChromaOf } from './halved-chroma';
 import { apart, sineToWay, wayAround } from './ways';
 
+// What the figures of this file rest on: docs/decisions/010-colors-of-drawings.md
+
 /** Places that are looked at at most; in larger pictures those of some squares of TILE_PX, in a fixed pattern. */
-const LOOKED_AT = 500_000;
+const LOOKED_AT_PIXELS = 500_000;
 const TILE_PX = 64;
 
 /** Less than this beside the background, encoded, is not looked at; where chroma has half the resolution, in luma. */
-const STANDS_OUT = 40;
-const STANDS_OUT_IN_LUMA = 24;
+const STANDS_OUT_ENCODED = 40;
+const STANDS_OUT_LUMA = 24;
 
 /** A solid place has nine pixels that differ by no more than this in any channel. */
-const SOLID = 14;
+const SOLID_ENCODED = 14;
 
 /** A line passes where color falls to less than half within this, on both sides. */
 const LINE_PX = 3;
@@ -34,14 +36,14 @@ const LINE_WAYS = [
 const CHROMA_PX = 3;
 
 /** A color so far beyond what can be shown, encoded, is none: luma was too near to the background's to scale chroma by. */
-const IMPOSSIBLE = 24;
+const IMPOSSIBLE_ENCODED = 24;
 
 /** A color of solid places has at least so many of them, as a number and as a share. */
-const LEAST_PLACES = 30;
+const FEWEST_PLACES = 30;
 const LEAST_SOLID_SHARE = 0.004;
 
 /** The most colors a drawing has; a photo, whose solid places spread over many, has none. */
-const MOST_SOLID = 8;
+const MOST_SOLID_COLORS = 8;
 const DRAWN_SHARE = 0.85;
 
 /** Less than this share of a picture's lines is not looked at. */
@@ -52,20 +54,20 @@ const FULL_SHARE = 0.3;
 const FAMILY_SHARE = 0.15;
 
 /** Colors whose ways from the background differ by an angle with a smaller sine than this may be mixtures of one. */
-const ONE_WAY = 0.2;
+const ONE_WAY_SINE = 0.2;
 
 /** A line that reaches so much of a color's way is not its mixture. */
-const AS_FAR = 0.85;
+const AS_FAR_SHARE = 0.85;
 
 /** If this share of all lines has one color, a paler one than a solid color's, then it is their own. */
 const OWN_SHARE = 0.6;
-const OWN_APART = 40;
+const OWN_APART_ENCODED = 40;
 
 /** The few colors of a drawn subject, by what the background is. */
 const DRAWN_COLORS = new Fact(() => new Remembered<readonly Float64Array[]>(8));
 
 /** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
-const FLAT_STEP = 4;
+const FLAT_STEP_ENCODED = 4;
 
 /**
  * The few colors that a drawn subject is made of, three channels each, 0 to 255, encoded sRGB: those of solid places, and
@@ -86,8 +88,8 @@ export function drawnColors(
   const { solid, lines } = look.found();
   const drawn = solid
     .clusters()
-    .filter(({ share, count }) => share >= LEAST_SOLID_SHARE && count >= LEAST_PLACES)
-    .slice(0, MOST_SOLID);
+    .filter(({ share, count }) => share >= LEAST_SOLID_SHARE && count >= FEWEST_PLACES)
+    .slice(0, MOST_SOLID_COLORS);
   if (solid.count > 0 && drawn.reduce((sum, { share }) => sum + share, 0) < DRAWN_SHARE) return [];
   const { red, green, blue } = background(Math.floor(picture.width / 2), Math.floor(picture.height / 2));
   const colors = drawn.map(({ color }) => color);
@@ -108,7 +110,7 @@ export function drawnColorsOf(scene: Scene, samples: readonly Sample[]): readonl
 }
 
 function roughly({ red, green, blue }: Rgb): Rgb {
-  const step = (value: number) => Math.round(value / FLAT_STEP) * FLAT_STEP;
+  const step = (value: number) => Math.round(value / FLAT_STEP_ENCODED) * FLAT_STEP_ENCODED;
   return { red: step(red), green: step(green), blue: step(blue) };
 }
 
@@ -123,22 +125,22 @@ function withLineColors(
     .filter(({ share }) => share >= LEAST_LINE_SHARE)
     .sort((one, other) => ways.length(other.color) - ways.length(one.color));
   for (const { color, share, count } of strongestFirst) {
-    const mayBeMixture = (of: Float64Array) => ways.sine(of, color) < ONE_WAY || ways.isFaded(of, color);
+    const mayBeMixture = (of: Float64Array) => ways.sine(of, color) < ONE_WAY_SINE || ways.isFaded(of, color);
     if (
       share >= OWN_SHARE &&
-      colors.every((one) => apart(one, color) > OWN_APART) &&
+      colors.every((one) => apart(one, color) > OWN_APART_ENCODED) &&
       colors.some(mayBeMixture)
     )
       return [];
     if (colors.some((one) => ways.isFaded(one, color))) continue;
     const isMixtureOf = (one: Float64Array) =>
-      ways.sine(one, color) < ONE_WAY && ways.length(one) > AS_FAR * ways.length(color);
+      ways.sine(one, color) < ONE_WAY_SINE && ways.length(one) > AS_FAR_SHARE * ways.length(color);
     if (colors.some(isMixtureOf)) continue;
     const family = lines.reduce(
-      (sum, other) => sum + (ways.sine(other.color, color) < ONE_WAY ? other.share : 0),
+      (sum, other) => sum + (ways.sine(other.color, color) < ONE_WAY_SINE ? other.share : 0),
       0,
     );
-    if (share >= FULL_SHARE * family && family >= FAMILY_SHARE && count >= LEAST_PLACES) colors.push(color);
+    if (share >= FULL_SHARE * family && family >= FAMILY_SHARE && count >= FEWEST_PLACES) colors.push(color);
   }
   return colors;
 }
@@ -198,7 +200,7 @@ class Look {
     const { width, height } = this.picture;
     const solid = new ColorCounts();
     const lines = new ColorCounts();
-    const every = Math.max(1, Math.ceil((width * height) / LOOKED_AT));
+    const every = Math.max(1, Math.ceil((width * height) / LOOKED_AT_PIXELS));
     const columns = Math.ceil(width / TILE_PX);
     for (let tile = 0; tile < columns * Math.ceil(height / TILE_PX); tile++) {
       const row = Math.floor(tile / columns);
@@ -211,7 +213,7 @@ class Look {
   private lookAt(left: number, top: number, solid: ColorCounts, lines: ColorCounts): void {
     const { width, height, data } = this.picture;
     this.measure(left - MARGIN_PX, top - MARGIN_PX);
-    const least = this.halvedChroma ? STANDS_OUT_IN_LUMA : STANDS_OUT;
+    const least = this.halvedChroma ? STANDS_OUT_LUMA : STANDS_OUT_ENCODED;
     const right = Math.min(width - MARGIN_PX, left + TILE_PX);
     const bottom = Math.min(height - MARGIN_PX, top + TILE_PX);
     for (let y = Math.max(MARGIN_PX, top); y < bottom; y++) {
@@ -256,7 +258,7 @@ class Look {
           if (value > most) most = value;
         }
       }
-      if (most - least > SOLID) return false;
+      if (most - least > SOLID_ENCODED) return false;
     }
     return true;
   }
@@ -291,7 +293,7 @@ class Look {
     if (around * peak <= 0 || Math.abs(around) < enough) return null;
     for (let c = 0; c < 3; c++) {
       const value = back[c]! + (sum[c]! * peak) / around;
-      if (value < -IMPOSSIBLE || value > 255 + IMPOSSIBLE) return null;
+      if (value < -IMPOSSIBLE_ENCODED || value > 255 + IMPOSSIBLE_ENCODED) return null;
       color[c] = Math.min(255, Math.max(0, value));
     }
     return color;

@@ -5,6 +5,8 @@ import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
 import { wayAround } from './ways';
 
+// What the figures of this file rest on: docs/decisions/007-reflections-and-threads.md
+
 /** Subject pixels with no core within this are thin, in pixels; a core pixel has no cleared neighbor. */
 const THIN_PX = 2;
 
@@ -23,15 +25,15 @@ const ZONE_PX = 9;
 const LEAST_ZONE_PX = 3;
 
 /** How often the zone grows into what still looks like background, and how near to it that is in luma, encoded. */
-const GROWTH = 6;
-const ALIKE = 22;
+const GROWTH_ROUNDS = 6;
+const ALIKE_LUMA = 22;
 
 /**
  * Ends of threads fade out within the tolerance. The zone follows them that often: where the mean of 3 x 3 cleared pixels at
- * its rim differs from the background by more than LEAST_TRACE and so many of its own spreads.
+ * its rim differs from the background by more than LEAST_TRACE_ENCODED and so many of its own spreads.
  */
-const FOLLOWED = 3;
-const LEAST_TRACE = 1;
+const FOLLOWED_ROUNDS = 3;
+const LEAST_TRACE_ENCODED = 1;
 const TRACE_SPREADS = 2;
 
 /**
@@ -69,8 +71,8 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
     }
   }
   for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width), radius);
-  for (let round = 0; round < GROWTH; round++) grow(input, zone, radius);
-  for (let round = 0; round < FOLLOWED; round++) follow(input, zone, band, spread, radius);
+  for (let round = 0; round < GROWTH_ROUNDS; round++) grow(input, zone, radius);
+  for (let round = 0; round < FOLLOWED_ROUNDS; round++) follow(input, zone, band, spread, radius);
   if (input.solid) for (let i = 0; i < zone.length; i++) if (input.solid[i] === 1) zone[i] = 0;
   return zone;
 }
@@ -89,7 +91,7 @@ function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
     for (let x = 0; x < width; x++, i++) {
       if (zone[i] === 0 || cleared[i] === 1 || enclosed(zone, width, height, x, y)) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
-      if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE) edge.push(i);
+      if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE_LUMA) edge.push(i);
     }
   }
   for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width), radius);
@@ -115,7 +117,7 @@ function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Sp
       wayAround(raster, around.x + x, around.y + y, 1, b, way);
       // The mean of nine pixels spreads a third as far as one.
       const trace = lengthOf(way[0]!, way[1]!, way[2]) / 9;
-      if (trace > LEAST_TRACE + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
+      if (trace > LEAST_TRACE_ENCODED + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
     }
   }
   for (const i of traces) mark(zone, width, height, i % width, Math.floor(i / width), radius);

@@ -3,7 +3,7 @@ import { lengthOf, square } from '../../numeric/exact';
 import { BLOCK_PX, Blocks } from './blocks';
 import { sampledBackground, type Certain } from './certain';
 import {
-  PRESUMED_NOISE,
+  USUAL_NOISE_ENCODED,
   defaultSteepness,
   projection,
   sharpened,
@@ -150,19 +150,21 @@ function distance(data: Uint8Array, p: number, b: Float64Array): number {
   return square(data[p]! - b[0]!) + square(data[p + 1]! - b[1]!) + square(data[p + 2]! - b[2]!);
 }
 
+// What the figures of this file rest on: docs/decisions/007-reflections-and-threads.md
+
 /** A color farther off is taken if the pixel lies this much nearer to its line, or if it is so much stronger. */
-const NEARER = 2;
-const STRONG_ENOUGH = 0.7;
+const NEARER_ENCODED = 2;
+const STRONG_ENOUGH_SHARE = 0.7;
 
 /** A color much farther off must be this much stronger, and explain the pixel about as well; encoded. */
-const STRONGER = 1.25;
-const ABOUT_AS_WELL = 6;
+const STRONGER_TIMES = 1.25;
+const ABOUT_AS_WELL_ENCODED = 6;
 
 /**
  * The strongest color near must lie so near to the line from B to the one farther off, as a share of its way from B: a
  * paler thread does not.
  */
-const ON_THE_WAY = 0.2;
+const ON_THE_WAY_SHARE = 0.2;
 
 /**
  * The same where chroma is smeared. What fills the gaps between threads looks solid there: it is none where a thread is
@@ -175,8 +177,8 @@ const BLOCKS_AROUND = [0, 1, 2] as const;
 const CELLS_AROUND = [1, 2] as const;
 
 /** A subject pixel so far beside every line from B to F is no thread but what they hang on, and stays as it is. */
-const UNEXPLAINED = 26;
-const UNEXPLAINED_HALVED = 40;
+const UNEXPLAINED_ENCODED = 26;
+const UNEXPLAINED_HALVED_ENCODED = 40;
 
 /**
  * Unless a drawing's few colors tell a mixture from a shade of the subject: what lies deeper than SHALLOW_PX in what Clear left
@@ -185,41 +187,41 @@ const UNEXPLAINED_HALVED = 40;
 const FEW_COLORS = 2;
 const SHALLOW_PX = 2;
 const DEEP_PX = 6;
-const UNEXPLAINED_DEEP = 8;
+const UNEXPLAINED_DEEP_ENCODED = 8;
 
 /** What holds less of the subject than this is background seen through a gap, however deep. */
-const MOSTLY_BACKGROUND = 0.12;
+const MOSTLY_BACKGROUND_OPACITY = 0.12;
 
 /** Colors nearer than this to the background cannot be told from it, encoded. */
-const LEAST_SPAN = 20;
+const LEAST_SPAN_ENCODED = 20;
 
 /** Slack against noise above, as a multiple of the background's spread. */
-const ABOVE = 0.9;
+const ABOVE_SPREADS = 0.9;
 
 /**
  * Slack against noise below: of the spread, and of how far the pixels within OPPOSITE_PX that lie on the other side of
  * the background lie there, which is nothing but noise: what compression makes beside threads is seen only there. Asked
- * for only up to FAINT. Where no color of the subject is known for sure, it takes more of the spread.
+ * for only up to FAINT_OPACITY. Where no color of the subject is known for sure, it takes more of the spread.
  */
-const BELOW = 0.6;
-const BELOW_UNKNOWN = 2.5;
-const BELOW_OPPOSITE = 2.5;
+const BELOW_SPREADS = 0.6;
+const BELOW_UNKNOWN_SPREADS = 2.5;
+const BELOW_OPPOSITE_TIMES = 2.5;
 const OPPOSITE_PX = 4;
 const FEWEST_OPPOSITE = 2;
-const FAINT = 0.3;
+const FAINT_OPACITY = 0.3;
 
 /**
  * The way from the background to what is around a pixel is the mean within this. Where chroma has half the resolution it
  * takes more to have all of it.
  */
 const AROUND_PX = 1;
-const AROUND_PX_HALVED = 3;
+const AROUND_HALVED_PX = 3;
 
 /** A color of the drawing is taken if its way differs by so little more (in sines) than that of what was found near. */
-const DRAWN_SLACK = 0.1;
+const DRAWN_SLACK_SINE = 0.1;
 
 /** The palest such color that reaches this share of the strongest color near is taken. */
-const REACHES = 0.85;
+const REACHES_SHARE = 0.85;
 
 /**
  * Solves pixels among threads: B is the mean of the certain background around, F the strongest color of the subject
@@ -254,7 +256,7 @@ export class FineSolver {
     const { width } = input.around;
     const hasBackground = spread.background(i % width, Math.floor(i / width), mix.b);
     if (!hasBackground && !sampledBackground(input, i, mix.b)) return false;
-    const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
+    const noise = hasBackground ? spread.at(i, 1) : USUAL_NOISE_ENCODED;
     this.best = null;
     this.subject = mix.f;
     this.lookNear(i, p);
@@ -262,12 +264,12 @@ export class FineSolver {
     const chosen = this.best as Projection | null;
     const unexplained = this.unexplainedAt(i, noise, chosen?.alpha ?? 0);
     if (!chosen || (input.cleared[i] === 0 && chosen.off > unexplained)) return false;
-    const faint = chosen.alpha > 0 && chosen.alpha < FAINT;
+    const faint = chosen.alpha > 0 && chosen.alpha < FAINT_OPACITY;
     const below = Math.max(
-      (input.drawnColors.length > 0 ? BELOW : BELOW_UNKNOWN) * noise,
-      faint ? BELOW_OPPOSITE * chosen.span * this.oppositeOf(i) : 0,
+      (input.drawnColors.length > 0 ? BELOW_SPREADS : BELOW_UNKNOWN_SPREADS) * noise,
+      faint ? BELOW_OPPOSITE_TIMES * chosen.span * this.oppositeOf(i) : 0,
     );
-    mix.alpha = sharpened(withClampedEnds(chosen, below, ABOVE * noise), defaultSteepness(chosen));
+    mix.alpha = sharpened(withClampedEnds(chosen, below, ABOVE_SPREADS * noise), defaultSteepness(chosen));
     mix.noise = noise;
     mix.unsure = false;
     takeOut(input.raster.data, p, mix, this.subject);
@@ -278,9 +280,9 @@ export class FineSolver {
   private unexplainedAt(i: number, noise: number, alpha: number): number {
     const { input } = this;
     const depth = this.hasFewColors ? 0 : this.depthAt(i);
-    if (depth <= SHALLOW_PX || alpha < MOSTLY_BACKGROUND)
-      return (input.halvedChroma ? UNEXPLAINED_HALVED : UNEXPLAINED) + 3 * noise;
-    return depth > DEEP_PX ? -1 : UNEXPLAINED_DEEP + noise;
+    if (depth <= SHALLOW_PX || alpha < MOSTLY_BACKGROUND_OPACITY)
+      return (input.halvedChroma ? UNEXPLAINED_HALVED_ENCODED : UNEXPLAINED_ENCODED) + 3 * noise;
+    return depth > DEEP_PX ? -1 : UNEXPLAINED_DEEP_ENCODED + noise;
   }
 
   /** How deep a pixel lies in what Clear left, in pixels. */
@@ -304,20 +306,20 @@ export class FineSolver {
       const one = projection(input, p, b, into);
       // Farther around there is nothing weaker.
       this.strongestNear = one.span;
-      if (one.span >= LEAST_SPAN && (!this.best || isBetter(one, this.best))) this.take(one, into);
+      if (one.span >= LEAST_SPAN_ENCODED && (!this.best || isBetter(one, this.best))) this.take(one, into);
     }
     for (const reach of CELLS_AROUND) {
       const into = this.spare();
       if (!strands.strongestFar(i, reach, b, into)) continue;
       const one = projection(input, p, b, into);
-      if (one.span < LEAST_SPAN) continue;
+      if (one.span < LEAST_SPAN_ENCODED) continue;
       if (!this.best || isPurer(input, b, this.subject, into, one, this.best)) this.take(one, into);
     }
     const into = this.spare();
     if (!certain.mean(i, 0, into, true)) return;
     // What threads hang on is solid and no mixture of theirs with the background.
     const one = projection(input, p, b, into);
-    if (one.span < LEAST_SPAN) return;
+    if (one.span < LEAST_SPAN_ENCODED) return;
     const than = this.best;
     const isMixture =
       than !== null &&
@@ -342,16 +344,16 @@ export class FineSolver {
     const { raster, around, halvedChroma } = input;
     const x = i % around.width;
     const y = (i - x) / around.width;
-    const radius = halvedChroma ? AROUND_PX_HALVED : AROUND_PX;
+    const radius = halvedChroma ? AROUND_HALVED_PX : AROUND_PX;
     wayAround(raster, around.x + x, around.y + y, radius, mix.b, way);
-    const wanted = REACHES * this.strongestNear;
+    const wanted = REACHES_SHARE * this.strongestNear;
     let least = this.best ? sineToWay(this.subject, mix.b, way) : Infinity;
     for (const color of input.drawnColors) least = Math.min(least, sineToWay(color, mix.b, way));
     let found: Float64Array | null = null;
     let foundSpan = 0;
     for (const color of input.drawnColors) {
       const span = apart(color, mix.b);
-      if (span < LEAST_SPAN || sineToWay(color, mix.b, way) > least + DRAWN_SLACK) continue;
+      if (span < LEAST_SPAN_ENCODED || sineToWay(color, mix.b, way) > least + DRAWN_SLACK_SINE) continue;
       const reaches = span >= wanted;
       const isPaler = span < foundSpan;
       if (found && (reaches !== foundSpan >= wanted ? !reaches : isPaler !== reaches)) continue;
@@ -386,7 +388,7 @@ export class FineSolver {
 }
 
 function isBetter(one: Projection, than: Projection): boolean {
-  return one.rest <= than.rest - NEARER || than.span <= STRONG_ENOUGH * one.span;
+  return one.rest <= than.rest - NEARER_ENCODED || than.span <= STRONG_ENOUGH_SHARE * one.span;
 }
 
 /** Whether the color found near is a mixture of one found farther off with the background. */
@@ -398,8 +400,8 @@ function isPurer(
   one: Projection,
   than: Projection,
 ): boolean {
-  const aboutAsWell = halvedChroma ? SMEARED.aboutAsWell : ABOUT_AS_WELL;
-  if (one.span < STRONGER * than.span || one.off >= than.off + aboutAsWell) return false;
+  const aboutAsWell = halvedChroma ? SMEARED.aboutAsWell : ABOUT_AS_WELL_ENCODED;
+  if (one.span < STRONGER_TIMES * than.span || one.off >= than.off + aboutAsWell) return false;
   let dot = 0;
   for (let c = 0; c < 3; c++) dot += (near[c]! - b[c]!) * (far[c]! - b[c]!);
   const share = dot / square(one.span);
@@ -408,7 +410,7 @@ function isPurer(
     near[1]! - b[1]! - share * (far[1]! - b[1]!),
     near[2]! - b[2]! - share * (far[2]! - b[2]!),
   );
-  return beside < (halvedChroma ? SMEARED.onTheWay : ON_THE_WAY) * than.span;
+  return beside < (halvedChroma ? SMEARED.onTheWay : ON_THE_WAY_SHARE) * than.span;
 }
 
 /** Whether what looks solid in smeared chroma is the filling of a gap between threads. */

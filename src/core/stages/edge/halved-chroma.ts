@@ -4,27 +4,29 @@ import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
 import type { Scene } from '../../scene/scene';
 
+// What the figures of this file rest on: docs/decisions/011-measured-widths.md
+
 /** Pixels that are looked at, in whole rows, and the most rows. */
-const LOOKED_AT = 240_000;
+const LOOKED_AT_PIXELS = 240_000;
 const MOST_ROWS = 400;
 
 /** Chroma edges that are looked at: at least this large over four pixels, encoded; and how many there must be. */
-const LEAST_EDGE = 30;
+const LEAST_EDGE_ENCODED = 30;
 const FEWEST_EDGES = 40;
 
 /** In full-resolution chroma the steepest of the four steps is most of an edge; in halved chroma none is. */
 const STEEP_SHARE = 0.5;
 
 /** Where luma has an edge too, halved chroma is at most this steep beside it; else the subject is out of focus. */
-const LESS_STEEP = 0.8;
+const LESS_STEEP_SHARE = 0.8;
 
 /** Single steps of chroma from here on count, encoded; a column needs so many, and each parity so many columns. */
-const LEAST_STEP = 14;
+const LEAST_STEP_ENCODED = 14;
 const FEWEST_STEPS = 4;
 const FEWEST_COLUMNS = 10;
 
 /** How much more the steps of one parity hold than those of the other. */
-const UNEVEN = 1.5;
+const UNEVEN_TIMES = 1.5;
 
 /**
  * Whether a picture keeps chroma at half the resolution of luma, as most compressed photos do (4:2:0): its chroma edges
@@ -44,7 +46,7 @@ export function halvedChromaOf({ raster, reduction, memo }: Scene): boolean {
 }
 
 function everyRow(width: number, height: number): number {
-  const rows = Math.min(MOST_ROWS, Math.ceil(LOOKED_AT / width));
+  const rows = Math.min(MOST_ROWS, Math.ceil(LOOKED_AT_PIXELS / width));
   return Math.max(1, Math.floor(height / rows));
 }
 
@@ -65,7 +67,7 @@ function hasWideEdges({ width, height, data }: Raster): boolean {
     }
   }
   const wide = shares.length >= FEWEST_EDGES && median(shares) < STEEP_SHARE;
-  return wide && (ratios.length < FEWEST_EDGES || median(ratios) < LESS_STEEP);
+  return wide && (ratios.length < FEWEST_EDGES || median(ratios) < LESS_STEEP_SHARE);
 }
 
 /** The largest of the four steps around a pixel as a share of their sum; null where there is no strong edge. */
@@ -76,7 +78,7 @@ function steepest(
   read: (data: Uint8Array, p: number, channel: number) => number,
 ): number | null {
   const total = read(data, p + 8, channel) - read(data, p - 8, channel);
-  if (Math.abs(total) < LEAST_EDGE) return null;
+  if (Math.abs(total) < LEAST_EDGE_ENCODED) return null;
   let most = 0;
   for (let k = -2; k < 2; k++) {
     const step = read(data, p + 4 * k + 4, channel) - read(data, p + 4 * k, channel);
@@ -103,7 +105,7 @@ function hasPairedColumns({ width, height, data }: Raster): boolean {
       const p = (y * width + x) * 4;
       for (const channel of [0, 2]) {
         const step = chroma(data, p, channel) - chroma(data, p - 4, channel);
-        if (Math.abs(step) < LEAST_STEP) continue;
+        if (Math.abs(step) < LEAST_STEP_ENCODED) continue;
         squares[x]! += step * step;
         counts[x]!++;
       }
@@ -116,7 +118,7 @@ function hasPairedColumns({ width, height, data }: Raster): boolean {
   const [even, odd] = [ofParity(0), ofParity(1)];
   if (Math.min(even.length, odd.length) < FEWEST_COLUMNS) return false;
   const [one, other] = [median(even), median(odd)];
-  return Math.max(one, other) > UNEVEN * Math.min(one, other);
+  return Math.max(one, other) > UNEVEN_TIMES * Math.min(one, other);
 }
 
 function chroma(data: Uint8Array, p: number, channel: number): number {

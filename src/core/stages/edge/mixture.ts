@@ -6,20 +6,22 @@ import type { Alike } from './alike';
 import type { Stroke } from '../shapes';
 import type { Rgb } from '../clear/sample-color';
 
+// What the figures of this file rest on: docs/decisions/005-un-mixing.md
+
 /** Estimates this near to nothing or all count as such at most, as a share of the way from B to F. */
-const MOST_SLACK = 0.14;
+const MOST_SLACK_SHARE = 0.14;
 
 /** Noise where no background is certain near, encoded. */
-export const PRESUMED_NOISE = 1;
+export const USUAL_NOISE_ENCODED = 1;
 
 /** Weight of chroma differences against luma where a picture keeps chroma at half the resolution. */
-export const HALVED_CHROMA = 0.08;
+export const HALVED_CHROMA_WEIGHT = 0.08;
 
 /** How much wider edges are in such chroma than in luma. */
-const CHROMA_WIDTH = 2.2;
+const CHROMA_WIDTH_TIMES = 2.2;
 
-/** Below FAINTEST the subject's color is taken whole; from there on more and more of what is left in the pixel itself. */
-const FAINTEST = 0.02;
+/** Below FAINTEST_OPACITY the subject's color is taken whole; from there on more and more of what is left in the pixel itself. */
+const FAINTEST_OPACITY = 0.02;
 
 /** A part of a picture that edges are estimated in: all arrays cover `around`, a rectangle of `raster`. */
 export interface EdgeInput {
@@ -95,12 +97,12 @@ export function withClampedEnds({ alpha, span }: Projection, below: number, abov
 
 /** How near to an end counts as such, from the noise there, encoded, as a share of the way from B to F. */
 function slackOf(span: number, noise: number): number {
-  return Math.min(MOST_SLACK, noise / Math.max(1, span));
+  return Math.min(MOST_SLACK_SHARE, noise / Math.max(1, span));
 }
 
 /** By how much halved chroma makes edges wider where nobody measured it. */
 export function defaultSteepness({ chroma }: Projection): number {
-  return 1 + (CHROMA_WIDTH - 1) * chroma;
+  return 1 + (CHROMA_WIDTH_TIMES - 1) * chroma;
 }
 
 /** Alpha made steeper around a half, 0 to 1. */
@@ -130,10 +132,10 @@ export function projection(
   const wayCr = wayRed - wayLuma;
   const straight = red * wayRed + green * wayGreen + blue * wayBlue;
   const square = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
-  const ofChroma = HALVED_CHROMA * (wayCb * wayCb + wayCr * wayCr);
+  const ofChroma = HALVED_CHROMA_WEIGHT * (wayCb * wayCb + wayCr * wayCr);
   const length = halvedChroma ? wayLuma * wayLuma + ofChroma : square;
   const dot = halvedChroma
-    ? luma * wayLuma + HALVED_CHROMA * ((blue - luma) * wayCb + (red - luma) * wayCr)
+    ? luma * wayLuma + HALVED_CHROMA_WEIGHT * ((blue - luma) * wayCb + (red - luma) * wayCr)
     : straight;
   const alpha = length > 0 ? dot / length : 0;
   const inside = Math.min(1, Math.max(0, alpha));
@@ -142,7 +144,7 @@ export function projection(
   const restBlue = blue - luma - wayCb * inside;
   const restRed = red - luma - wayCr * inside;
   const off = halvedChroma
-    ? Math.sqrt(restLuma * restLuma + HALVED_CHROMA * (restBlue * restBlue + restRed * restRed))
+    ? Math.sqrt(restLuma * restLuma + HALVED_CHROMA_WEIGHT * (restBlue * restBlue + restRed * restRed))
     : rest;
   return {
     alpha,
@@ -157,7 +159,7 @@ export function projection(
 export function takeOut(data: Uint8Array, p: number, { alpha, b, color }: Mix, subject: Float64Array): void {
   const share = Math.min(1, Math.max(0, alpha * 2 - 0.4));
   for (let c = 0; c < 3; c++) {
-    const own = alpha > FAINTEST ? (data[p + c]! - (1 - alpha) * b[c]!) / alpha : subject[c]!;
+    const own = alpha > FAINTEST_OPACITY ? (data[p + c]! - (1 - alpha) * b[c]!) / alpha : subject[c]!;
     color[c] = Math.min(255, Math.max(0, subject[c]! + (own - subject[c]!) * share));
   }
 }

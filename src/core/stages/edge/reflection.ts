@@ -17,6 +17,8 @@ import type { EdgeInput } from './mixture';
 /** Rings by their distance from the border, at a scale of 1: near (from, to), in the middle, and farther in. */
 const RINGS = [3, 5, 8, 14] as const;
 
+// What the figures of this file rest on: docs/decisions/007-reflections-and-threads.md
+
 /** Side of a block at a scale of 1; a block is fitted from the three by three blocks around it. */
 const BLOCK_PX = 8;
 
@@ -33,30 +35,30 @@ const LARGEST_SCALE = 3;
 const SIDE_PX = 1200;
 
 /** A ring is known from so many pixels on. */
-const FEWEST = 12;
+const FEWEST_PIXELS = 12;
 
 /** A backdrop whose channels lie this far apart is colored, encoded. */
-const COLORED = 40;
+const COLORED_ENCODED = 40;
 
 /** Chroma must be at least this share of the way from the subject to the backdrop. */
 const CHROMA_SHARE = 0.4;
 
 /** The least share of the backdrop in the near ring, and how far beside the line its mean may lie, as a share of it. */
 const LEAST_SHARE = 0.025;
-const BESIDE = 0.4;
+const BESIDE_SHARE = 0.4;
 
 /** On narrow parts the near ring has lost at least this share of the middle ring's way from the backdrop. */
-const LEAST_LOST = 0.015;
+const LEAST_LOST_SHARE = 0.015;
 
 /** More than this at the border is no reflection but a subject out of focus. */
 const MOST_SHARE = 0.85;
 
 /** How a share falls from one pixel to the next, at a scale of 1; a slower fall than the last is shading, no reflection. */
 const FALLS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.75, 0.8, 0.85] as const;
-const SHADING = 0.875;
+const SHADING_TIMES = 0.875;
 
 /** The fall on narrow parts, which have no untinted color farther in to tell it by. */
-const USUAL_FALL = 0.75;
+const USUAL_FALL_TIMES = 0.75;
 
 interface RingMean {
   readonly color: number[];
@@ -84,7 +86,7 @@ export function reflectionMargin(scale: number): number {
 
 /** Whether a background of one color tints what stands before it. */
 export function isColored({ red, green, blue }: { red: number; green: number; blue: number }): boolean {
-  return Math.max(red, green, blue) - Math.min(red, green, blue) >= COLORED;
+  return Math.max(red, green, blue) - Math.min(red, green, blue) >= COLORED_ENCODED;
 }
 
 /** What is reflected around the border within a part of a picture. `band` says what may be a mixture, see `bandOf`. */
@@ -187,7 +189,7 @@ export class Reflection {
       }
     }
     const count = sum[0]!;
-    if (count < FEWEST) return null;
+    if (count < FEWEST_PIXELS) return null;
     return { color: [sum[1]! / count, sum[2]! / count, sum[3]! / count], far: sum[4]! / count };
   }
 
@@ -222,7 +224,7 @@ function fitted(near: RingMean, middle: RingMean, inner: RingMean, b: Float64Arr
   if (!way) return null;
   const first = shareOf(near.color, inner.color, way);
   const second = shareOf(middle.color, inner.color, way);
-  if (first.share < LEAST_SHARE || first.beside > BESIDE * first.share) return null;
+  if (first.share < LEAST_SHARE || first.beside > BESIDE_SHARE * first.share) return null;
   const fall = fallOf(second.share / first.share, near.far, middle.far, inner.far);
   if (fall === null) return null;
   const [here, there] = [power(fall, near.far), power(fall, inner.far)];
@@ -235,10 +237,10 @@ function fittedNarrow(near: RingMean, middle: RingMean, b: Float64Array): Fit | 
   if (!way) return null;
   const { share, beside } = shareOf(near.color, b, way);
   const lost = 1 - share;
-  if (lost < LEAST_LOST || beside > BESIDE * lost) return null;
+  if (lost < LEAST_LOST_SHARE || beside > BESIDE_SHARE * lost) return null;
   return {
-    most: lost / (power(USUAL_FALL, near.far) - share * power(USUAL_FALL, middle.far)),
-    fall: USUAL_FALL,
+    most: lost / (power(USUAL_FALL_TIMES, near.far) - share * power(USUAL_FALL_TIMES, middle.far)),
+    fall: USUAL_FALL_TIMES,
   };
 }
 
@@ -248,14 +250,14 @@ function tintedWay(from: ArrayLike<number>, to: ArrayLike<number>): number[] | n
   const luma = jpegLumaOf(way[0]!, way[1]!, way[2]!);
   const chroma = lengthOf(way[0]! - luma, way[1]! - luma, way[2]! - luma);
   const span = lengthOf(way[0]!, way[1]!, way[2]);
-  return chroma < COLORED || chroma < CHROMA_SHARE * span ? null : way;
+  return chroma < COLORED_ENCODED || chroma < CHROMA_SHARE * span ? null : way;
 }
 
 /** The fall at which the middle ring would have this share of the near ring's; null where it is none of a reflection. */
 function fallOf(ratio: number, near: number, middle: number, inner: number): number | null {
   const expected = (fall: number) =>
     (power(fall, middle) - power(fall, inner)) / (power(fall, near) - power(fall, inner));
-  if (ratio > expected(SHADING) || ratio < 0) return null;
+  if (ratio > expected(SHADING_TIMES) || ratio < 0) return null;
   let best: number = FALLS[0];
   for (const fall of FALLS)
     if (Math.abs(expected(fall) - ratio) < Math.abs(expected(best) - ratio)) best = fall;

@@ -103,6 +103,7 @@ export const FOUND_EDGE: Edge = {
 
 export const EDGE = stageOf('edge', {
   name: 'Edge',
+  doing: 'solving edges of',
   schema: edgeSchema,
   untouched: FOUND_EDGE,
   fields: EDGE_FIELDS,

@@ -16,6 +16,8 @@ export interface Shaping {
   readonly evenPx: number;
 }
 
+// What the figures of this file rest on: docs/decisions/006-shaping-edges.md
+
 /** Transitions up to twice as wide as this are moved whole. */
 const SOFT_PX = 4;
 
@@ -23,12 +25,12 @@ const SOFT_PX = 4;
 const EVEN_PX = 5;
 
 /** It moves the edge by up to so much, wholly up to LEAST and not at all from MOST on: what is more is the subject's shape. */
-const LEAST_MOVED = 0.55;
-const MOST_MOVED = 1.1;
+const LEAST_MOVED_PX = 0.55;
+const MOST_MOVED_PX = 1.1;
 
 /** Where the averaged distance rises by less than this per pixel there is a corner or a thin part. */
-const CORNER = 0.72;
-const STRAIGHT = 0.92;
+const CORNER_SLOPE = 0.72;
+const STRAIGHT_SLOPE = 0.92;
 
 /** The shaping of a cut at a size; null where it changes nothing. */
 export function shapingOf({ edge }: Cut, reduction: number): Shaping | null {
@@ -193,13 +195,16 @@ function ironed(
   const dx = between(even, width, height, x + 1, y) - between(even, width, height, x - 1, y);
   const dy = between(even, width, height, x, y + 1) - between(even, width, height, x, y - 1);
   const rise = Math.sqrt(dx * dx + dy * dy) / 2;
-  const straight = Math.min(1, Math.max(0, (rise - CORNER) / (STRAIGHT - CORNER)));
-  const small = Math.min(1, Math.max(0, (MOST_MOVED - Math.abs(shift)) / (MOST_MOVED - LEAST_MOVED)));
+  const straight = Math.min(1, Math.max(0, (rise - CORNER_SLOPE) / (STRAIGHT_SLOPE - CORNER_SLOPE)));
+  const small = Math.min(
+    1,
+    Math.max(0, (MOST_MOVED_PX - Math.abs(shift)) / (MOST_MOVED_PX - LEAST_MOVED_PX)),
+  );
   return shift * straight * small;
 }
 
 /** Places at which a kernel is sampled on either side. */
-const SAMPLES = 64;
+const KERNEL_SAMPLES = 64;
 
 /**
  * Weights of the pixels from the middle outward, sum 1 over both sides: a biweight of that radius between pixels that
@@ -208,8 +213,8 @@ const SAMPLES = 64;
 function weightsWithin(radiusPx: number): Float64Array {
   const weights = new Float64Array(Math.ceil(radiusPx) + 1);
   let sum = 0;
-  for (let k = -SAMPLES; k <= SAMPLES; k++) {
-    const u = k / (SAMPLES + 0.5);
+  for (let k = -KERNEL_SAMPLES; k <= KERNEL_SAMPLES; k++) {
+    const u = k / (KERNEL_SAMPLES + 0.5);
     const weight = square(1 - u * u);
     const at = Math.abs(u * radiusPx);
     const low = Math.floor(at);

@@ -14,12 +14,14 @@ export interface SignedDistance {
   readonly slope: Float32Array;
 }
 
-/** Off the normal by up to so much the nearest pixel still stands for the edge beside it, in pixels. */
-const BESIDE = 0.75;
+// What the figures of this file rest on: docs/decisions/006-shaping-edges.md
 
-/** Alpha is looked at this far in and out of an edge; where it rises by more than SHARP_FROM the edge is drawn sharp. */
+/** Off the normal by up to so much the nearest pixel still stands for the edge beside it, in pixels. */
+const BESIDE_PX = 0.75;
+
+/** Alpha is looked at this far in and out of an edge; where it rises by more than SHARP_FROM_OPACITY the edge is drawn sharp. */
 const ACROSS_PX = 1.5;
-const SHARP_FROM = 0.94;
+const SHARP_FROM_OPACITY = 0.94;
 
 /**
  * The signed distance to the edge of a cutout from its alpha (0 to 1, row by row). The edge is where alpha passes a half;
@@ -163,7 +165,7 @@ function measureEdge(
   const inner = between(alpha, width, height, x + ACROSS_PX * nx, y + ACROSS_PX * ny);
   const outer = between(alpha, width, height, x - ACROSS_PX * nx, y - ACROSS_PX * ny);
   const rise = inner - outer;
-  const sharp = Math.min(1, Math.max(0, (rise - SHARP_FROM) / (1 - SHARP_FROM)));
+  const sharp = Math.min(1, Math.max(0, (rise - SHARP_FROM_OPACITY) / (1 - SHARP_FROM_OPACITY)));
   const slope = Math.max(inner - own, own - outer, 0.03) / ACROSS_PX;
   field.sharpness[i] = sharp;
   field.slope[i] = slope;
@@ -185,7 +187,7 @@ function fromEdge(field: SignedDistance, own: Float32Array, e: number, dx: numbe
   const along = dx * field.inwardX[e]! + dy * field.inwardY[e]!;
   const beside = Math.sqrt(Math.max(0, dx * dx + dy * dy - along * along));
   const straight = along + own[e]!;
-  const off = Math.max(0, beside - BESIDE);
+  const off = Math.max(0, beside - BESIDE_PX);
   return off === 0 ? straight : Math.sqrt(straight * straight + off * off) * (straight < 0 ? -1 : 1);
 }
 

@@ -4,10 +4,10 @@ import { BLOCK_PX, Blocks } from './blocks';
 import type { EdgeInput } from './mixture';
 
 /** Backgrounds with more spread than this, encoded, may have traces of the subject in them. */
-const TRIMMED = 6;
+const TRIMMED_ENCODED = 6;
 
 /** What lies farther from their mean than so many spreads is then left out. */
-const TRIM = 1.5;
+const TRIM_SPREADS = 1.5;
 
 /**
  * The spread of the certain pixels of either side: the root mean square of how far they lie from their mean, over all
@@ -60,7 +60,8 @@ export class Spread {
   private measure(block: number, side: 0 | 1): number {
     const { sums } = this;
     this.gather(block, side, Infinity);
-    if (side === 1 && spreadOf(sums) > TRIMMED) this.gather(block, side, TRIM * spreadOf(sums));
+    if (side === 1 && spreadOf(sums) > TRIMMED_ENCODED)
+      this.gather(block, side, TRIM_SPREADS * spreadOf(sums));
     const count = sums[9]!;
     if (count === 0) return 0;
     if (side === 1) this.means.set([sums[0]! / count, sums[1]! / count, sums[2]! / count], 3 * block);

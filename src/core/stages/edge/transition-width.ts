@@ -1,14 +1,16 @@
 import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
 import { Blocks } from './blocks';
-import { HALVED_CHROMA, type EdgeInput } from './mixture';
+import { HALVED_CHROMA_WEIGHT, type EdgeInput } from './mixture';
 import type { Spread } from './spread';
+
+// What the figures of this file rest on: docs/decisions/011-measured-widths.md
 
 /** Side of a block; what is told of one is the mean over the three by three blocks around it. */
 const BLOCK_PX = 12;
 
 /** Fewer profiles than this say nothing. */
-const FEWEST = 16;
+const FEWEST_PROFILES = 16;
 
 /** Profiles across the border reach so far outward and inward, and their steepest place lies so near outside of it. */
 const OUTWARD_PX = 7;
@@ -17,22 +19,22 @@ const STEEPEST_PX = 4;
 
 /** The border's direction is read from the mask within this; a sum of fewer steps has none. */
 const NORMAL_PX = 3;
-const LEAST_NORMAL = 8;
+const LEAST_NORMAL_LENGTH = 8;
 
 /** The color that a profile leads to lies so far behind the border. */
 const SUBJECT_PX = 3;
 
 /** Below this, encoded, background and subject are too alike to measure a profile. */
-const LEAST_SPAN = 24;
+const LEAST_SPAN_ENCODED = 24;
 
 /** Where more than this of a profile is halved chroma, its width says nothing of the edge's. */
-const MOST_CHROMA = 0.4;
+const MOST_CHROMA_SHARE = 0.4;
 
 /** The half width of an edge that is as sharp as pixels can be, on average over its angles and places. */
-const SHARP = 0.65;
+const SHARP_PX = 0.65;
 
 /** What chroma alone at half the resolution adds to the square of the half width. */
-const CHROMA_WIDENS = 6;
+const CHROMA_WIDENS_SQUARE_PX = 6;
 
 /** How wide the transition from background to subject is around a place. */
 export interface TransitionWidth {
@@ -96,10 +98,10 @@ export class TransitionWidths {
       }
     }
     const [heights, slopes, places, chromas, count] = sum as [number, number, number, number, number];
-    if (count < FEWEST || heights <= 0) return null;
+    if (count < FEWEST_PROFILES || heights <= 0) return null;
     const half = heights / slopes;
     const chroma = chromas / slopes;
-    const without = Math.max(SHARP * SHARP, half * half - CHROMA_WIDENS * chroma * chroma);
+    const without = Math.max(SHARP_PX * SHARP_PX, half * half - CHROMA_WIDENS_SQUARE_PX * chroma * chroma);
     return {
       half,
       own: Math.min(half, Math.sqrt(without)),
@@ -146,7 +148,7 @@ export class TransitionWidths {
       }
     }
     const length = lengthOf(nx, ny);
-    return length < LEAST_NORMAL ? null : { x: nx / length, y: ny / length };
+    return length < LEAST_NORMAL_LENGTH ? null : { x: nx / length, y: ny / length };
   }
 
   /**
@@ -157,7 +159,7 @@ export class TransitionWidths {
     const { b, way } = this;
     for (let c = 0; c < 3; c++) way[c] = color[c]! - b[c]!;
     const span = lengthOf(way[0]!, way[1]!, way[2]);
-    if (span < LEAST_SPAN) return null;
+    if (span < LEAST_SPAN_ENCODED) return null;
     if (!this.input.halvedChroma) {
       for (let c = 0; c < 3; c++) way[c]! /= span;
       return 0;
@@ -165,14 +167,14 @@ export class TransitionWidths {
     const luma = jpegLumaOf(way[0]!, way[1]!, way[2]!);
     const cb = way[2]! - luma;
     const cr = way[0]! - luma;
-    const ofChroma = HALVED_CHROMA * (cb * cb + cr * cr);
+    const ofChroma = HALVED_CHROMA_WEIGHT * (cb * cb + cr * cr);
     const square = luma * luma + ofChroma;
-    if (ofChroma > MOST_CHROMA * square) return null;
+    if (ofChroma > MOST_CHROMA_SHARE * square) return null;
     const length = Math.sqrt(square);
-    const ofLuma = luma - HALVED_CHROMA * (cb + cr);
-    way[0] = (jpegLumaOf(ofLuma, 0, 0) + HALVED_CHROMA * cr) / length;
+    const ofLuma = luma - HALVED_CHROMA_WEIGHT * (cb + cr);
+    way[0] = (jpegLumaOf(ofLuma, 0, 0) + HALVED_CHROMA_WEIGHT * cr) / length;
     way[1] = jpegLumaOf(0, ofLuma, 0) / length;
-    way[2] = (jpegLumaOf(0, 0, ofLuma) + HALVED_CHROMA * cb) / length;
+    way[2] = (jpegLumaOf(0, 0, ofLuma) + HALVED_CHROMA_WEIGHT * cb) / length;
     return ofChroma / square;
   }
 

@@ -4,8 +4,10 @@ import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
 import { TransitionWidths, type TransitionWidth } from './transition-width';
 
+// What the figures of this file rest on: docs/decisions/011-measured-widths.md
+
 /** From its middle a transition reaches so many half widths to either side: there a blurred edge has 2 % left. */
-const REACH = 1.64;
+const REACH_HALF_WIDTHS = 1.64;
 
 /** How much farther pixels may still be mixtures, and how far at most. */
 const BESIDE_PX = 0.5;
@@ -15,10 +17,10 @@ const MOST_PX = 14;
 const ORDINARY_PX = 4;
 
 /** Uncleared pixels nearer to the background than this share of the height of half alpha are none of the subject. */
-const CORNER = 0.75;
+const CORNER_SHARE = 0.75;
 
 /** From this half width on a transition is wide, in pixels. */
-const WIDE = 1.15;
+const WIDE_PX = 1.15;
 
 /** A width set by hand counts as a wide transition from here on. */
 const WIDE_BY_HAND_PX = 4;
@@ -39,12 +41,12 @@ export interface Transitions {
 
 /** Whether a transition is wide, as of subjects a little out of focus. */
 export function isWide({ halves }: Transitions, i: number): boolean {
-  return halves[i]! >= WIDE * HALF_UNIT;
+  return halves[i]! >= WIDE_PX * HALF_UNIT;
 }
 
 /** How far across a transition reaches from one end to the other, in pixels; 0 where it is not known. */
 export function acrossAt({ halves }: Transitions, i: number): number {
-  return (2 * REACH * halves[i]!) / HALF_UNIT;
+  return (2 * REACH_HALF_WIDTHS * halves[i]!) / HALF_UNIT;
 }
 
 /** By how much alpha must be steepened to take back the width that halved chroma gives an edge; null where not known. */
@@ -67,7 +69,7 @@ export function transitionsOf(
   const halves = scratch.zeroed('edge halves', narrow.length);
   const steepness = scratch.zeroed('edge steepness', narrow.length);
   if (widthPx !== null && widthPx >= WIDE_BY_HAND_PX) {
-    const half = Math.min(255, Math.round((HALF_UNIT * widthPx) / REACH));
+    const half = Math.min(255, Math.round((HALF_UNIT * widthPx) / REACH_HALF_WIDTHS));
     for (let i = 0; i < narrow.length; i++) if (narrow[i] !== 0) halves[i] = half;
   }
   if (widthPx !== null || !input.evenBackdrop) return { band: narrow, halves, steepness };
@@ -102,7 +104,10 @@ function markCorners(
       if (!found || (!spread.background(x, y, b) && !sampledBackground(input, i, b))) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       const { data } = raster;
-      if (lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) > CORNER * found.height)
+      if (
+        lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) >
+        CORNER_SHARE * found.height
+      )
         continue;
       band[i] = 1;
       halves[i] = halfOf(found);
@@ -138,7 +143,7 @@ function markAround(
   { band, halves, steepness }: Transitions,
 ): void {
   const found = widths.at(i);
-  const reach = found ? REACH * found.half + BESIDE_PX : 0;
+  const reach = found ? REACH_HALF_WIDTHS * found.half + BESIDE_PX : 0;
   const inward = found ? Math.min(MOST_PX, Math.max(1, found.middle + reach)) : ORDINARY_PX;
   const outward = found ? Math.min(MOST_PX, Math.max(1, reach - found.middle)) : ORDINARY_PX;
   const half = found ? halfOf(found) : 0;

@@ -1,12 +1,12 @@
 import { square } from '../../numeric/exact';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
-import { BETTER, betweenSubjects, Certain, offsetsWithin, sampledBackground } from './certain';
+import { BETTER_ENCODED, betweenSubjects, Certain, offsetsWithin, sampledBackground } from './certain';
 import { FineSolver, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import {
   stretched,
-  PRESUMED_NOISE,
+  USUAL_NOISE_ENCODED,
   defaultSteepness,
   projection,
   sharpened,
@@ -30,38 +30,40 @@ export function edgeMargin(reduction: number): number {
   return reduction === 0 ? 132 : 80;
 }
 
+// What the figures of this file rest on: docs/decisions/005-un-mixing.md
+
 /** How far a subject's strongest color is looked for along thin strokes; farther where the transition is wide. */
 const STROKE_PX = 2.9;
 
-/** Colors nearer than LEAST (root of summed squares of encoded differences) cannot be told apart; from SURE on they can. */
-const LEAST = 12;
-const SURE = 34;
+/** Colors nearer than LEAST_APART_ENCODED (root of summed squares of encoded differences) cannot be told apart; from SURELY_APART_ENCODED on they can. */
+const LEAST_APART_ENCODED = 12;
+const SURELY_APART_ENCODED = 34;
 
-/** Less of the way from LEAST to SURE is told as a finding. */
-const TRUSTED = 0.5;
+/** Less of the way from LEAST_APART_ENCODED to SURELY_APART_ENCODED is told as a finding. */
+const TRUSTED_SHARE = 0.5;
 
 /**
  * Estimates within this many times the spread of the background (or of the subject) of nothing (or of all) count as
  * such: grain and the ringing of compressed pictures must leave neither veils nor dents. Wide transitions get none, since
  * their ends are told by their width. A stroke's strongest pixel is an extreme of its own, so it gets more.
  */
-const SLACK = 2.5;
-const STROKE_SLACK = 5;
+const SLACK_SPREADS = 2.5;
+const STROKE_SLACK_SPREADS = 5;
 
 /** A background whose spread is below this, encoded, is clean: nothing is denoised in it. */
-const NOISELESS = 0.5;
+const NOISELESS_ENCODED = 0.5;
 
 /** A stroke stands out of the background by at least this many times its spread. */
-const STROKE_STANDS_OUT = 6;
+const STROKE_STANDS_OUT_SPREADS = 6;
 
 /** A mixture this far beside the line from B to F may be one of two subject colors. */
-const BESIDE = 10;
+const BESIDE_ENCODED = 10;
 
 /** A stroke's color is at least this share as far from the background as the subject beside it. */
-const LEAST_STROKE = 0.4;
+const LEAST_STROKE_SHARE = 0.4;
 
 /** Less reflection than this is not worth a change. */
-const LEAST_REFLECTED = 0.008;
+const LEAST_REFLECTED_SHARE = 0.008;
 
 /** Offsets to look there, by the width of the transition in whole pixels. */
 const NEAR = Array.from({ length: 16 }, (_, width) => offsetsWithin(Math.max(STROKE_PX, width)));
@@ -127,7 +129,7 @@ class Cleaner {
   /** Changes the color at `q` of `data`, which is that of pixel `i`. */
   clean(i: number, data: Uint8Array, q: number): void {
     const share = this.reflection.shareAt(i);
-    if (share < LEAST_REFLECTED || !sampledBackground(this.input, i, this.b)) return;
+    if (share < LEAST_REFLECTED_SHARE || !sampledBackground(this.input, i, this.b)) return;
     for (let c = 0; c < 3; c++) {
       const own = data[q + c]!;
       const clean = Math.min(255, Math.max(0, without(own, share, this.b[c]!)));
@@ -208,7 +210,7 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
           : solvePixel(input, transitions, certain, spread, reflection, i, p, mix);
       if (!solved) continue;
       alpha[i] = mix.alpha;
-      state[i] = mix.unsure ? UNSURE : mix.noise < NOISELESS ? CLEAN : SOLVED;
+      state[i] = mix.unsure ? UNSURE : mix.noise < NOISELESS_ENCODED ? CLEAN : SOLVED;
       for (let c = 0; c < 3; c++) colors[i * 3 + c] = Math.round(mix.color[c]!);
     }
   }
@@ -231,7 +233,7 @@ function solvePixel(
   const { b, f, g } = mix;
   const hasBackground = certain.mean(i, 1, b);
   if (!hasBackground && !sampledBackground(input, i, b)) return false;
-  const noise = hasBackground ? spread.at(i, 1) : PRESUMED_NOISE;
+  const noise = hasBackground ? spread.at(i, 1) : USUAL_NOISE_ENCODED;
   const hasSubject = certain.mean(i, 0, f);
   const reflected = hasSubject && reflection ? reflection.shareAt(i) : 0;
   if (reflected > 0) {
@@ -245,32 +247,37 @@ function solvePixel(
   const first = hasSubject ? projection(input, p, b, f) : null;
   const wide = isWide(transitions, i);
   const hasStroke =
-    (first === null || first.rest > BETTER) && strongest(input, i, b, g, wide ? acrossAt(transitions, i) : 0);
+    (first === null || first.rest > BETTER_ENCODED) &&
+    strongest(input, i, b, g, wide ? acrossAt(transitions, i) : 0);
   if (!hasSubject && !hasStroke) return false;
   const second = hasStroke ? projection(input, p, b, g) : null;
   const useStroke =
     second !== null &&
-    second.span > STROKE_STANDS_OUT * noise &&
-    (first === null || (second.rest + BETTER < first.rest && second.span > LEAST_STROKE * first.span));
+    second.span > STROKE_STANDS_OUT_SPREADS * noise &&
+    (first === null ||
+      (second.rest + BETTER_ENCODED < first.rest && second.span > LEAST_STROKE_SHARE * first.span));
   if (!useStroke && !first) return false;
   const chosen = useStroke ? second : first!;
   const subject = useStroke ? g : f;
   const hard = cleared[i] === 1 ? 0 : 1;
-  const trust = Math.min(1, Math.max(0, (chosen.span - LEAST) / (SURE - LEAST)));
-  const slack = wide ? 0 : SLACK;
+  const trust = Math.min(
+    1,
+    Math.max(0, (chosen.span - LEAST_APART_ENCODED) / (SURELY_APART_ENCODED - LEAST_APART_ENCODED)),
+  );
+  const slack = wide ? 0 : SLACK_SPREADS;
   const above = useStroke
-    ? STROKE_SLACK * noise
+    ? STROKE_SLACK_SPREADS * noise
     : slack * Math.min(2 * noise, Math.max(noise, spread.at(i, 0)));
   const inside =
     hard === 1 &&
     !useStroke &&
-    chosen.rest > BESIDE &&
+    chosen.rest > BESIDE_ENCODED &&
     betweenSubjects(input, transitions.band, i, p, f, chosen.rest);
   const steepness = steepnessAt(transitions, i) ?? defaultSteepness(chosen);
   const raw = inside ? 1 : sharpened(stretched(chosen, slack * noise, above), steepness);
   const alpha = hard + (raw - hard) * trust;
-  mix.noise = reflected > 0 ? Math.max(noise, NOISELESS) : noise;
-  mix.unsure = trust < TRUSTED;
+  mix.noise = reflected > 0 ? Math.max(noise, NOISELESS_ENCODED) : noise;
+  mix.unsure = trust < TRUSTED_SHARE;
   mix.alpha = alpha;
   takeOut(data, p, mix, subject);
   if (reflected > 0 && !useStroke)

@@ -16,7 +16,7 @@ export interface Inking {
 }
 
 /** Density makes faint ink at most this many times as dense: what is fainter is a stain. */
-const MOST_GAIN = 4;
+const MOST_GAIN_TIMES = 4;
 
 /** The densest ink is looked for within so many pixels of the original: beyond the soft rim of a stroke. */
 const REACH_PX = 6;
@@ -58,7 +58,7 @@ export function denserInto(wide: Raster, around: Rect, rect: Rect, out: Raster, 
 }
 
 function denser(alpha: number, peak: number, density: number): number {
-  const gain = 1 + density * (Math.min(MOST_GAIN, 255 / Math.max(1, peak)) - 1);
+  const gain = 1 + density * (Math.min(MOST_GAIN_TIMES, 255 / Math.max(1, peak)) - 1);
   return Math.min(255, Math.round(alpha * gain));
 }
 

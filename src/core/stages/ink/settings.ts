@@ -48,6 +48,7 @@ export const FOUND_INK: Ink = { on: true, color: null, density: 0, light: false,
 
 export const INK = stageOf('ink', {
   name: 'Ink',
+  doing: 'inking',
   schema: inkSchema,
   untouched: FOUND_INK,
   fields: INK_FIELDS,

@@ -2,17 +2,19 @@ import { blurBox } from '../../numeric/box';
 import { square } from '../../numeric/exact';
 import type { Raster } from '../../raster/raster';
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Radius of the filter's window. */
 const RADIUS_PX = 2;
 
 /** At full strength, what varies less than this many times the noise is taken for noise. */
-const TIMES_NOISE = 2.5;
+const CALMED_NOISE = 2.5;
 
 /** Rows handled at a time; fixed, since sums run along from the first of them. */
 export const CALM_ROWS = 128;
 
 /** Noise below this, encoded, is rounding. */
-const LEAST_NOISE = 0.3;
+const LEAST_NOISE_ENCODED = 0.3;
 
 /** Standard deviation of the grain of each channel, encoded, 0 to 255. */
 export type Noise = readonly [number, number, number];
@@ -77,7 +79,7 @@ export function calmRows(
     }
     const means = blurBox(plane, width, rows, RADIUS_PX);
     const share = blurBox(squares, width, rows, RADIUS_PX);
-    const noisy = square(TIMES_NOISE * strength * Math.max(LEAST_NOISE, noise[c]!));
+    const noisy = square(CALMED_NOISE * strength * Math.max(LEAST_NOISE_ENCODED, noise[c]!));
     for (let i = 0; i < plane.length; i++) {
       const variance = Math.max(0, share[i]! - square(means[i]!));
       const kept = variance / (variance + noisy);

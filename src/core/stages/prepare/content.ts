@@ -1,6 +1,8 @@
 import type { Crop } from './settings';
 import type { Raster, Rect } from '../../raster/raster';
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Fainter pixels do not count as content. */
 const SEEN_ALPHA = 8;
 
@@ -23,13 +25,13 @@ export function contentOf({ width, height, data }: Raster): Rect | null {
 }
 
 /** Space around content: this share of its longer side, and so much at least. */
-const MARGIN = 0.04;
+const MARGIN_SHARE = 0.04;
 const LEAST_MARGIN_PX = 8;
 
 /** A crop around content with a margin, within a picture. */
 export function cropAround(content: Rect, width: number, height: number): Crop {
   const longer = Math.max(content.width, content.height);
-  const margin = Math.max(LEAST_MARGIN_PX, Math.round(longer * MARGIN));
+  const margin = Math.max(LEAST_MARGIN_PX, Math.round(longer * MARGIN_SHARE));
   const x = Math.max(0, content.x - margin);
   const y = Math.max(0, content.y - margin);
   return {

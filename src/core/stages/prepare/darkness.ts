@@ -28,13 +28,13 @@ export function darknessOf({ width, height, data }: Raster, light: Light, reduct
 }
 
 /** A rule is darker than its surroundings by this share at least, and counts up to that much: ink must not outweigh it. */
-export const FAINTEST = 0.025;
-export const CAP = 0.3;
+export const FAINTEST_SHARE = 0.025;
+export const CAP_SHARE = 0.3;
 
 /** Half of the widest rule, in pixels of the plane it is looked for in. */
 export const HALF_PX = 3;
 
-/** How much darker places are than those some pixels above and below, up to CAP. */
+/** How much darker places are than those some pixels above and below, up to CAP_SHARE. */
 export function thinLines({ width, height, data }: Darkness): Darkness {
   const out = new Float32Array(data.length);
   const apart = HALF_PX + 1;
@@ -44,7 +44,7 @@ export function thinLines({ width, height, data }: Darkness): Darkness {
     for (let x = 0, i = y * width; x < width; x++, i++) {
       const beside = Math.max(data[i + above] ?? 0, data[i + below] ?? 0);
       const more = data[i]! - beside;
-      out[i] = more < FAINTEST ? 0 : Math.min(CAP, more);
+      out[i] = more < FAINTEST_SHARE ? 0 : Math.min(CAP_SHARE, more);
     }
   }
   return { width, height, data: out };

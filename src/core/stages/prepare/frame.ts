@@ -29,7 +29,7 @@ export interface Frame {
 }
 
 /** Longest side of a frame, as a multiple of the original's. */
-const LONGEST = 2;
+const LONGEST_TIMES = 2;
 
 /**
  * The frame of a picture of that size. In this order: the sheet between the four corners is squared up, left and right are
@@ -107,7 +107,7 @@ function sheetOf(corners: NonNullable<Prepare['corners']>, whole: { width: numbe
 /** The mean length of two opposite sides in whole pixels. */
 function sideOf(a: Point, b: Point, c: Point, d: Point, whole: { width: number; height: number }): number {
   const length = (p: Point, q: Point) => Math.sqrt((p.x - q.x) * (p.x - q.x) + (p.y - q.y) * (p.y - q.y));
-  const most = LONGEST * Math.max(whole.width, whole.height);
+  const most = LONGEST_TIMES * Math.max(whole.width, whole.height);
   return Math.max(1, Math.min(most, Math.round((length(a, b) + length(c, d)) / 2)));
 }
 

@@ -35,24 +35,26 @@ export function lightIndex(light: Light, x: number, y: number): number {
   return (y >> light.reduction) * light.width + (x >> light.reduction);
 }
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Pixels at which paper is estimated. */
 const LIGHT_PIXELS = 300_000;
 
 /** Strokes are at most this wide, as a share of the picture's shorter side, and never less than LEAST_PX. */
-const STROKE = 1 / 26;
+const STROKE_SHARE = 1 / 26;
 const LEAST_PX = 5;
 
 /** How much darker than what surrounds it, as a share, a pixel may be and still count as bare paper. */
-const BARE = 0.05;
+const BARE_SHARE = 0.05;
 
 /** The ratio of paper to its first estimate is averaged over this many pixels around a place. */
 const AROUND_PX = 5;
 
 /** Nothing darker than this share of the well lit paper is taken for paper. */
-const DARKEST = 0.3;
+const DARKEST_SHARE = 0.3;
 
 /** The share of the paper that is darker than what counts as well lit. */
-const WELL_LIT = 0.8;
+const WELL_LIT_SHARE = 0.8;
 
 /**
  * Estimates the bare paper: a grayscale closing (maximum, then minimum; Serra, 1982) wider than any stroke fills the ink
@@ -64,12 +66,12 @@ export function estimateLight(picture: Reduced): Light {
   for (let k = halvingsTo(LIGHT_PIXELS, raster.width, raster.height); k > 0; k--, reduction++)
     raster = halve(raster);
   const { width, height } = raster;
-  const radius = Math.max(LEAST_PX, Math.round(Math.min(width, height) * STROKE * 0.5));
+  const radius = Math.max(LEAST_PX, Math.round(Math.min(width, height) * STROKE_SHARE * 0.5));
   const channels = [0, 1, 2].map((c) => paperOf(channelOf(raster, c), width, height, radius));
   keepShadedBorder(raster, channels);
   const lumas = lumaPlane(channels);
   const paper = wellLit(channels, lumas);
-  const least = DARKEST * lumaOf(paper.red, paper.green, paper.blue);
+  const least = DARKEST_SHARE * lumaOf(paper.red, paper.green, paper.blue);
   for (let i = 0; i < lumas.length; i++) {
     if (lumas[i]! >= least) continue;
     channels[0]![i] = paper.red;
@@ -86,11 +88,11 @@ function lumaPlane([red, green, blue]: readonly Float32Array[]): Float32Array {
 }
 
 /** Ink is at most this share of the paper around it, where it lies broad on the picture's border. */
-const DARK_INK = 0.42;
+const DARK_INK_SHARE = 0.42;
 
 /** A part that is as broad as this all around one of its pixels is no stroke. */
 const BROAD_PX = 2;
-const BROAD = 0.95;
+const BROAD_SHARE = 0.95;
 
 /** A shadow's tip runs out so far from where it is broad. */
 const TIP_PX = 12;
@@ -107,13 +109,13 @@ function keepShadedBorder(raster: Raster, channels: readonly Float32Array[]): vo
   const shaded = new Uint8Array(seen.length);
   for (let i = 0; i < seen.length; i++) {
     const ratio = seen[i]! / Math.max(1, paper[i]!);
-    if (ratio < 1 - BARE && ratio > DARK_INK) shaded[i] = 1;
+    if (ratio < 1 - BARE_SHARE && ratio > DARK_INK_SHARE) shaded[i] = 1;
   }
   const shares = blurBox(shaded, width, height, BROAD_PX);
   const cores = new Uint8Array(seen.length);
   for (let y = BROAD_PX; y < height - BROAD_PX; y++)
     for (let x = BROAD_PX, i = y * width + x; x < width - BROAD_PX; x++, i++)
-      if (shares[i]! >= BROAD) cores[i] = 1;
+      if (shares[i]! >= BROAD_SHARE) cores[i] = 1;
   const parts = labelRuns(cores, width, height, 1);
   const touches = new Uint8Array(parts.areas.length);
   const near = BROAD_PX + 2;
@@ -147,7 +149,7 @@ function paperOf(plane: Float32Array, width: number, height: number, radius: num
   const bare = new Float32Array(plane.length);
   for (let i = 0; i < plane.length; i++) {
     const ratio = smooth[i]! / Math.max(1, closed[i]!);
-    if (ratio < 1 - BARE) continue;
+    if (ratio < 1 - BARE_SHARE) continue;
     bare[i] = 1;
     ratios[i] = ratio;
   }
@@ -163,7 +165,7 @@ function wellLit(channels: readonly Float32Array[], lumas: Float32Array): Rgb {
   const some = Array.from({ length: Math.ceil(lumas.length / step) }, (_, k) => k * step);
   const limit = quantile(
     some.map((i) => lumas[i]!),
-    WELL_LIT,
+    WELL_LIT_SHARE,
   );
   const near = some.filter((i) => Math.abs(lumas[i]! - limit) <= 2);
   const mean = (c: number) => near.reduce((sum, i) => sum + channels[c]![i]!, 0) / near.length;

@@ -13,6 +13,7 @@ import { estimateLight, evenLight, flattenRows, gainsOf, type Light } from './li
 import { copyRows, resampleRows } from './resample';
 import { findRules } from './rules/find-rules';
 import { removeRule } from './rules/remove-rule';
+import { PREPARE } from './settings';
 
 /** A picture after Prepare, with the cut's places on it. */
 export interface Prepared {
@@ -97,7 +98,7 @@ export function* developed(
     if (exact) copyRows(reduced, toOriginal, rect, y, to, out);
     else resampleRows(reduced, toOriginal, rect, y, to, out);
     if (gains) flattenRows(out, gains, placeOf, y, to);
-    yield { stage: 'prepare', done: to, total: 2 * rect.height };
+    yield { doing: PREPARE.doing, done: to, total: 2 * rect.height };
   }
   if (prepare.calm > 0) out = yield* calmed(out, prepare.calm / 100);
   if (prepare.removeRules) {
@@ -106,7 +107,7 @@ export function* developed(
     const ruling = findRules(out, small, paper);
     for (let k = 0; ruling && k < ruling.rules.length; k++) {
       removeRule(out, ruling, k);
-      yield { stage: 'prepare', done: k + 1, total: ruling.rules.length };
+      yield { doing: PREPARE.doing, done: k + 1, total: ruling.rules.length };
     }
   }
   return out;
@@ -118,7 +119,7 @@ function* calmed(raster: Raster, strength: number): Steps<Raster> {
   for (let y = 0; y < raster.height; y += CALM_ROWS) {
     const to = Math.min(raster.height, y + CALM_ROWS);
     calmRows(raster, noise, strength, y, to, out);
-    yield { stage: 'prepare', done: raster.height + to, total: 2 * raster.height };
+    yield { doing: PREPARE.doing, done: raster.height + to, total: 2 * raster.height };
   }
   return out;
 }

@@ -55,6 +55,7 @@ export const AS_IT_CAME: Prepare = {
 
 export const PREPARE = stageOf('prepare', {
   name: 'Prepare',
+  doing: 'preparing',
   schema: prepareSchema,
   untouched: AS_IT_CAME,
   fields: PREPARE_FIELDS,

@@ -8,17 +8,19 @@ import { isConvex } from './frame';
 export type SheetCorners = readonly [Corner, Corner, Corner, Corner];
 type Corner = readonly [number, number];
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Pixels that are enough to see a sheet. */
-const PIXELS = 120_000;
+const SEEN_PIXELS = 120_000;
 
 /** A sheet covers this share of the picture, at least and at most, and so much of the quadrangle between its corners. */
-const LEAST = 0.2;
-const MOST = 0.97;
-const FILLED = 0.9;
+const LEAST_SHARE = 0.2;
+const MOST_SHARE = 0.97;
+const FILLED_SHARE = 0.9;
 
 /** A side is found again by a line through the outline between these shares of its length. */
-const FROM = 0.12;
-const TO = 0.88;
+const FROM_SHARE = 0.12;
+const TO_SHARE = 0.88;
 
 /**
  * The corners of a light sheet before a darker ground: the largest light part by Otsu's threshold (1979), its outermost
@@ -26,7 +28,7 @@ const TO = 0.88;
  */
 export function findSheet(small: Reduced): SheetCorners | null {
   let { raster, reduction } = small;
-  for (let k = halvingsTo(PIXELS, raster.width, raster.height); k > 0; k--, reduction++)
+  for (let k = halvingsTo(SEEN_PIXELS, raster.width, raster.height); k > 0; k--, reduction++)
     raster = halve(raster);
   const { width, height } = raster;
   const luma = lumaPlane(raster);
@@ -61,7 +63,13 @@ export function findSheet(small: Reduced): SheetCorners | null {
   if (!isConvex(corners.map(([x, y]) => ({ x, y })))) return null;
   const covered = quadArea(corners);
   const share = covered / (width * height);
-  if (share < LEAST || share > MOST || area < FILLED * covered || area > (2 - FILLED) * covered) return null;
+  if (
+    share < LEAST_SHARE ||
+    share > MOST_SHARE ||
+    area < FILLED_SHARE * covered ||
+    area > (2 - FILLED_SHARE) * covered
+  )
+    return null;
   const unit = 1 << reduction;
   const tenth = (value: number) => Math.round(value * unit * 10) / 10;
   return corners.map(([x, y]) => [tenth(x), tenth(y)]) as unknown as SheetCorners;
@@ -143,7 +151,7 @@ function sideThrough([x0, y0]: Corner, [x1, y1]: Corner, points: readonly Corner
   for (const [x, y] of points) {
     const t = ((x - x0) * ux + (y - y0) * uy) / length;
     const d = (y - y0) * ux - (x - x0) * uy;
-    if (t < FROM || t > TO || Math.abs(d) > 0.03 * length + 2) continue;
+    if (t < FROM_SHARE || t > TO_SHARE || Math.abs(d) > 0.03 * length + 2) continue;
     along.push(t * length);
     off.push(d);
   }

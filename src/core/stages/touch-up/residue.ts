@@ -4,15 +4,17 @@ import { clipRect, growRect, type Raster, type Rect } from '../../raster/raster'
 /** Faint alpha this many pixels around anything stronger belongs to that thing's edge. */
 export const EDGE_TAIL_PX = 6;
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** Residue is broad where this many pixels of the square of 7 are: a thread or a line that fades is not. */
-const BROAD_RADIUS = 3;
-const BROAD = 25;
+const BROAD_RADIUS_PX = 3;
+const BROAD_PIXELS = 25;
 
 /** How far a smudge may go in each direction and still stand alone. */
 const ALONE_PX = 4;
 
 /** How far around a pixel the picture must be known to say whether it is residue. */
-export const RESIDUE_MARGIN_PX = EDGE_TAIL_PX + 2 * BROAD_RADIUS;
+export const RESIDUE_MARGIN_PX = EDGE_TAIL_PX + 2 * BROAD_RADIUS_PX;
 
 /**
  * Marks with 1 what is residue in a part of a picture: alpha from 1 to `most` with nothing stronger in the square of
@@ -23,17 +25,17 @@ export const RESIDUE_MARGIN_PX = EDGE_TAIL_PX + 2 * BROAD_RADIUS;
 export function residueIn(wide: Raster, part: Rect, rect: Rect, most: number, tailPx: number): Uint8Array {
   const mask = new Uint8Array(rect.width * rect.height);
   const around = clipRect(
-    growRect({ ...rect, x: rect.x - part.x, y: rect.y - part.y }, 2 * BROAD_RADIUS),
+    growRect({ ...rect, x: rect.x - part.x, y: rect.y - part.y }, 2 * BROAD_RADIUS_PX),
     part.width,
     part.height,
   );
   const faint = faintIn(wide, around, most, tailPx);
   if (!faint) return mask;
   const { width, height } = around;
-  const sums = sumBox(faint, width, height, BROAD_RADIUS);
+  const sums = sumBox(faint, width, height, BROAD_RADIUS_PX);
   const core = new Uint8Array(faint.length);
-  for (let i = 0; i < core.length; i++) if (faint[i] === 1 && sums[i]! >= BROAD) core[i] = 1;
-  const beside = sumBox(core, width, height, BROAD_RADIUS);
+  for (let i = 0; i < core.length; i++) if (faint[i] === 1 && sums[i]! >= BROAD_PIXELS) core[i] = 1;
+  const beside = sumBox(core, width, height, BROAD_RADIUS_PX);
   for (let y = 0; y < rect.height; y++)
     for (let x = 0; x < rect.width; x++) {
       const [u, v] = [rect.x - part.x + x, rect.y - part.y + y];

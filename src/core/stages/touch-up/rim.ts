@@ -1,6 +1,8 @@
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
 
+// What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
+
 /** The rim: what has at least RIM_ALPHA within RIM_PX of what has less. */
 const RIM_ALPHA = 24;
 const RIM_PX = 2;
@@ -12,7 +14,7 @@ const SEARCH_PX = 7;
 const INSIDE_COUNT = 6;
 
 /** Old background is told only where it differs from the subject by so much (8-bit RGB), and by a share from this on. */
-const LEAST_CONTRAST = 40;
+const LEAST_CONTRAST_ENCODED = 40;
 const LEAST_SHARE = 0.15;
 
 /** How far around a pixel the cutout must be known to tell old background in it. */
@@ -68,7 +70,7 @@ export function leanOf(own: Rgb, inside: Rgb, background: Rgb): number {
     background.blue - inside.blue,
   ];
   const square = dr * dr + dg * dg + db * db;
-  if (square < LEAST_CONTRAST * LEAST_CONTRAST) return 0;
+  if (square < LEAST_CONTRAST_ENCODED * LEAST_CONTRAST_ENCODED) return 0;
   const [or, og, ob] = [own.red - inside.red, own.green - inside.green, own.blue - inside.blue];
   const share = (or * dr + og * dg + ob * db) / square;
   if (share < LEAST_SHARE) return 0;

@@ -49,6 +49,7 @@ const MENDS = {
 
 export const TOUCH_UP = stageOf('touchUp', {
   name: 'Touch up',
+  doing: 'touching up',
   schema: touchUpSchema,
   untouched: NOTHING_MENDED,
   own: ['mends'],

@@ -23,31 +23,33 @@ export interface InkReading {
   readonly channels: readonly ChannelReading[];
 }
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** The ink's full density is where this share of the ink's pixels is denser. */
-const DENSE = 0.05;
+const DENSE_SHARE = 0.05;
 
 /** The paper's spread is how far this share of it lies beyond its middle, toward the ink. */
-const SPREAD = 0.16;
+const SPREAD_SHARE = 0.16;
 
 /** A smaller share lies farther out in compressed pictures: the ringing beside strokes. */
-const RINGING = 0.05;
+const RINGING_SHARE = 0.05;
 
 /** The white point lies so many spreads off the paper's middle, beyond the ringing, and this far at least. */
 const OFF_SPREADS = 1.8;
-const OFF_RINGING = 1.15;
-const OFF = 1;
+const OFF_RINGING_TIMES = 1.15;
+const OFF_ENCODED = 1;
 
 /** Paper is what lies nearer to it than this share of the way to the ink. */
-const NEAR_PAPER = 0.15;
+const NEAR_PAPER_SHARE = 0.15;
 
 /** One density is where a peak of the ink's readings lies so near to its dense end, as a share of the way to the paper. */
-const NEAR_DENSE = 0.14;
+const NEAR_DENSE_SHARE = 0.14;
 
 /** How much higher than an even spread such a peak is. */
-const PEAKED = 2.5;
+const PEAKED_TIMES = 2.5;
 
 /** Ink and paper are told apart only when so far from each other in luma. */
-const LEAST_CONTRAST = 24;
+const LEAST_CONTRAST_ENCODED = 24;
 
 /**
  * Reads ink on paper from parts of a picture: ink and paper are parted by luma halfway between their means, found by
@@ -56,8 +58,8 @@ const LEAST_CONTRAST = 24;
  */
 export function readInk(parts: readonly Raster[]): InkReading | null {
   const split = splitOf(lumasOf(parts));
-  if (!split || split.paper - split.ink < LEAST_CONTRAST) return null;
-  const light = split.paper - NEAR_PAPER * (split.paper - split.ink);
+  if (!split || split.paper - split.ink < LEAST_CONTRAST_ENCODED) return null;
+  const light = split.paper - NEAR_PAPER_SHARE * (split.paper - split.ink);
   let ink = 0;
   let all = 0;
   const counts = CHANNELS.map(() => ({
@@ -152,12 +154,14 @@ function quantileOf(counts: Uint32Array, share: number): number {
 function pointsOf(counts: { ink: Uint32Array; paper: Uint32Array }): Levels & { score: number } {
   const middle = quantileOf(counts.paper, 0.5);
   const darker = quantileOf(counts.ink, 0.5) < middle;
-  const dense = quantileOf(counts.ink, darker ? DENSE : 1 - DENSE);
-  const beyond = quantileOf(counts.paper, darker ? SPREAD : 1 - SPREAD);
+  const dense = quantileOf(counts.ink, darker ? DENSE_SHARE : 1 - DENSE_SHARE);
+  const beyond = quantileOf(counts.paper, darker ? SPREAD_SHARE : 1 - SPREAD_SHARE);
   const spread = Math.abs(middle - beyond);
-  const ringing = Math.abs(middle - quantileOf(counts.paper, darker ? RINGING : 1 - RINGING));
+  const ringing = Math.abs(middle - quantileOf(counts.paper, darker ? RINGING_SHARE : 1 - RINGING_SHARE));
   const way = darker ? -1 : 1;
-  const white = tenth(middle + way * Math.max(OFF, OFF_SPREADS * spread, OFF_RINGING * ringing));
+  const white = tenth(
+    middle + way * Math.max(OFF_ENCODED, OFF_SPREADS * spread, OFF_RINGING_TIMES * ringing),
+  );
   let black = tenth(denseOf(counts.ink, dense, middle, way));
   // Where ink and paper read alike the points stay apart by a step, on the ink's side.
   if (way * (black - white) < 1) black = tenth(white + way);
@@ -184,13 +188,13 @@ function denseOf(ink: Uint32Array, dense: number, paper: number, way: number): n
     return sum / 5;
   };
   let mode = dense;
-  for (let off = -0.04 * range; off <= NEAR_DENSE * range; off++) {
+  for (let off = -0.04 * range; off <= NEAR_DENSE_SHARE * range; off++) {
     const value = dense - way * off;
     if (smoothed(Math.round(value)) > smoothed(Math.round(mode))) mode = value;
   }
   const total = ink.reduce((sum, count) => sum + count, 0);
   const even = total / Math.max(1, range / 2);
-  if (smoothed(Math.round(mode)) < PEAKED * even) return dense;
+  if (smoothed(Math.round(mode)) < PEAKED_TIMES * even) return dense;
   return mode - way * 0.5 * Math.abs(mode - dense);
 }
 

@@ -4,12 +4,14 @@ import { labelRuns } from '../../../numeric/label';
 import type { Scene } from '../../../scene/scene';
 import { inkAlphaInto } from './ink-alpha';
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Alpha from which a pixel hangs together with its neighbors. */
 const LEAST_ALPHA = 8;
 
-/** A speck this much larger than asked for is dropped too where it is nowhere darker than FAINT: a shade of the paper. */
+/** A speck this much larger than asked for is dropped too where it is nowhere darker than FAINT_ALPHA: a shade of the paper. */
 const FAINT_TIMES = 12;
-const FAINT = 90;
+const FAINT_ALPHA = 90;
 
 /** Specks that are dropped, by size and settings. */
 const SPECKS = new Fact(() => new Remembered<Uint8Array | null>(7));
@@ -28,9 +30,9 @@ export function droppedSpecks(scene: Scene, ink: ByInk, table: Uint8Array): Uint
   });
 }
 
-/** What is fainter than TRACE and has nothing as dark as STROKE within NEAR_PX is a trace of the paper or of compression. */
-const TRACE = 32;
-const STROKE = 64;
+/** What is fainter than TRACE_ALPHA and has nothing as dark as STROKE_ALPHA within NEAR_PX is a trace of the paper or of compression. */
+const TRACE_ALPHA = 32;
+const STROKE_ALPHA = 64;
 const NEAR_PX = 2;
 
 /** Marks the pixels of specks below an area in an alpha plane, and clears nothing else. */
@@ -42,7 +44,7 @@ export function specksOf(
 ): Uint8Array | null {
   const parts = labelRuns(alphas, width, height, LEAST_ALPHA);
   const drop = parts.areas.map((area, k) =>
-    area < areaPx || (area < FAINT_TIMES * areaPx && parts.peaks[k]! < FAINT) ? 1 : 0,
+    area < areaPx || (area < FAINT_TIMES * areaPx && parts.peaks[k]! < FAINT_ALPHA) ? 1 : 0,
   );
   const marks = new Uint8Array(alphas.length);
   let any = false;
@@ -61,7 +63,7 @@ export function specksOf(
   }
   const strokes = nearStrokes(alphas, width);
   for (let i = 0; i < marks.length; i++) {
-    if (alphas[i]! >= TRACE || alphas[i] === 0 || strokes[i] === 1) continue;
+    if (alphas[i]! >= TRACE_ALPHA || alphas[i] === 0 || strokes[i] === 1) continue;
     marks[i] = 1;
     any = true;
   }
@@ -80,7 +82,7 @@ function keepAround(marks: Uint8Array, start: number, length: number, width: num
 /** Marks what lies within NEAR_PX steps, across or down, of a stroke. */
 function nearStrokes(alphas: Uint8Array, width: number): Uint8Array {
   let marks = new Uint8Array(alphas.length);
-  for (let i = 0; i < marks.length; i++) if (alphas[i]! >= STROKE) marks[i] = 1;
+  for (let i = 0; i < marks.length; i++) if (alphas[i]! >= STROKE_ALPHA) marks[i] = 1;
   for (let step = 0; step < NEAR_PX; step++) {
     const grown = marks.slice();
     for (let i = 0; i < marks.length; i++) {

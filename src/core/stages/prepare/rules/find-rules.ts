@@ -2,28 +2,30 @@ import { median, quantile } from '../../../numeric/statistics';
 import type { Reduced } from '../../../raster/reduce';
 import type { Raster } from '../../../raster/raster';
 import type { Rgb } from '../../clear/sample-color';
-import { CAP, darknessOf, HALF_PX, thinLines, type Darkness } from '../darkness';
+import { CAP_SHARE, darknessOf, HALF_PX, thinLines, type Darkness } from '../darkness';
 import type { Light } from '../light';
 import { profileAngle, profileAt, slopeOf } from '../profile-angle';
 import { profilesOf, type Profile } from './profile';
 import { agreeing, followed, shifted, type Rule } from './rule';
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Rules lie at most so far from the horizontal or the vertical. */
 const MOST_DEG = 12;
 
 /** Lines are looked for only at an angle that is so sure, 0 to 1. */
-const LEAST_SURE = 0.25;
+const LEAST_SURE_SHARE = 0.25;
 
 /** A rule runs through so much of the picture; or through less, where there are others. */
-const WHOLE = 0.4;
-const FOLLOWED = 0.85;
-const CORNER = 0.04;
+const WHOLE_SHARE = 0.4;
+const FOLLOWED_SHARE = 0.85;
+const CORNER_SHARE = 0.04;
 
 /** The middle of a rule may lie so far outside, so that only its rim is seen. */
 const OUTSIDE_PX = 1;
 
 /** Over this share of its length a rule is seen. */
-const SEEN = 0.6;
+const SEEN_SHARE = 0.6;
 
 /** The ruled lines of a picture and what is needed to take them out. */
 export interface Ruling {
@@ -85,7 +87,7 @@ function linesOf(dark: Darkness, reduction: number): Rule[] {
 function rulesOf(dark: Darkness, upright: boolean, reduction: number): Rule[] {
   const plane = thinLines(upright ? transposed(dark) : dark);
   const { deg, confidence } = profileAngle(plane, MOST_DEG);
-  if (confidence < LEAST_SURE) return [];
+  if (confidence < LEAST_SURE_SHARE) return [];
   const slope = slopeOf(deg);
   const { sums, offset } = profileAt(plane, slope);
   const unit = 1 << reduction;
@@ -102,14 +104,15 @@ function rulesOf(dark: Darkness, upright: boolean, reduction: number): Rule[] {
         at: at * unit,
         slope: (slope * plane.width * unit) / 2,
         bend: 0,
-        short: !isSeen(plane, at, slope, FOLLOWED) || at < HALF_PX + 2 || at > plane.height - HALF_PX - 2,
+        short:
+          !isSeen(plane, at, slope, FOLLOWED_SHARE) || at < HALF_PX + 2 || at > plane.height - HALF_PX - 2,
       });
     }
     return lines;
   };
-  const lines = linesAt(WHOLE);
+  const lines = linesAt(WHOLE_SHARE);
   // Among several rules also those that only cut off a corner are believed.
-  return lines.length >= 3 ? linesAt(CORNER) : lines;
+  return lines.length >= 3 ? linesAt(CORNER_SHARE) : lines;
 }
 
 /** Where between -0.5 and 0.5 a parabola through three neighbors has its top. */
@@ -135,14 +138,14 @@ function isSeen({ width, height, data }: Darkness, at: number, slope: number, le
     const i = Math.min(height - 1, Math.max(0, y)) * width + x;
     if (data[i]! > 0 || (data[i - width] ?? 0) > 0 || (data[i + width] ?? 0) > 0) seen++;
   }
-  return within > least * width && seen >= SEEN * within;
+  return within > least * width && seen >= SEEN_SHARE * within;
 }
 
 /** The color of the darkest strokes. */
 function inkOf({ data }: Raster, dark: Darkness): Rgb {
   const step = Math.max(1, Math.floor(dark.data.length / 200_000));
   const some = Array.from({ length: Math.floor(dark.data.length / step) }, (_, k) => k * step).filter(
-    (i) => dark.data[i]! > CAP,
+    (i) => dark.data[i]! > CAP_SHARE,
   );
   if (some.length === 0) return { red: 0, green: 0, blue: 0 };
   const limit = quantile(

@@ -1,6 +1,6 @@
 import { median } from '../../../numeric/statistics';
 import type { Raster } from '../../../raster/raster';
-import { FAINTEST } from '../darkness';
+import { FAINTEST_SHARE } from '../darkness';
 import { lightIndex, type Light } from '../light';
 import { middleOf, type Rule } from './rule';
 
@@ -10,20 +10,28 @@ export const PROFILE_STEPS = 8;
 /** Shares of the paper that are seen across a rule where there is no ink, for red, green and blue, from -reach to reach. */
 export type Profile = readonly [Float32Array, Float32Array, Float32Array];
 
-function profileOf(raster: Raster, light: Light, rule: Rule, reachPx: number, quantile = MIDDLE): Profile {
+function profileOf(
+  raster: Raster,
+  light: Light,
+  rule: Rule,
+  reachPx: number,
+  quantile = MIDDLE_SHARE,
+): Profile {
   const steps = 2 * reachPx * PROFILE_STEPS + 1;
-  const counts = new Uint32Array(3 * steps * SHARES);
+  const counts = new Uint32Array(3 * steps * SHARE_BINS);
   const places = new Float64Array(2 * steps);
   countAcross(raster, light, rule, reachPx, counts, places);
   const regular = (c: number) => regularProfile(counts, places, c, steps, quantile);
   return [regular(0), regular(1), regular(2)];
 }
 
+// What the figures of this file rest on: docs/decisions/008-ink-and-paper.md
+
 /** Rules that tell what the others look like. */
-const ENOUGH = 3;
+const ENOUGH_RULES = 3;
 
 /** A profile this much deeper than that of all rules is deeper than they are. */
-const DEEPER = 1.25;
+const DEEPER_TIMES = 1.25;
 
 /**
  * What each rule takes from the paper, and what the middle one of them does. Where ink runs along most of a rule, it seems
@@ -38,12 +46,12 @@ export function profilesOf(
   const own = rules.map((rule) => profileOf(raster, light, rule, reachPx));
   const middle = (c: 0 | 1 | 2) => own[0]![c].map((_, k) => median(own.map((profile) => profile[c][k]!)));
   const shared: Profile = [middle(0), middle(1), middle(2)];
-  if (rules.length < ENOUGH) return { own, shared };
+  if (rules.length < ENOUGH_RULES) return { own, shared };
   const depth = depthOf(shared);
   const believed = own.map((profile, k) => {
-    if (depthOf(profile) <= DEEPER * depth) return profile;
-    const lightest = depthOf(profileOf(raster, light, rules[k]!, reachPx, LIGHT_END));
-    return lightest > DEEPER * depth ? profile : shared;
+    if (depthOf(profile) <= DEEPER_TIMES * depth) return profile;
+    const lightest = depthOf(profileOf(raster, light, rules[k]!, reachPx, LIGHT_END_SHARE));
+    return lightest > DEEPER_TIMES * depth ? profile : shared;
   });
   return { own: believed, shared };
 }
@@ -80,15 +88,15 @@ function countAcross(
       const i = lightIndex(light, x, y);
       for (let c = 0; c < 3; c++) {
         const share = raster.data[p + c]! / Math.max(1, light.channels[c]![i]!);
-        counts[(c * steps + k) * SHARES + Math.min(SHARES - 1, Math.round(share * SHARES_A_UNIT))]!++;
+        counts[(c * steps + k) * SHARE_BINS + Math.min(SHARE_BINS - 1, Math.round(share * BINS_A_UNIT))]!++;
       }
     }
   }
 }
 
 /** Bins in which shares of the paper are counted: up to 1.28. */
-const SHARES_A_UNIT = 400;
-const SHARES = 512;
+const BINS_A_UNIT = 400;
+const SHARE_BINS = 512;
 
 /** What is seen across a rule in one channel at every step, from those steps at which anything was seen. */
 function regularProfile(
@@ -104,7 +112,7 @@ function regularProfile(
     const count = places[2 * k + 1]!;
     if (count === 0) continue;
     at.push(places[2 * k]! / count);
-    medians.push(ruleShare(counts, (c * steps + k) * SHARES, count, quantile));
+    medians.push(ruleShare(counts, (c * steps + k) * SHARE_BINS, count, quantile));
   }
   // Beyond the rule the profile is the paper itself.
   const ends = [...medians.slice(0, 2), ...medians.slice(-2)];
@@ -115,21 +123,21 @@ function regularProfile(
     if (at.length < 2) break;
     const part = Math.min(1, Math.max(0, (k - at[j]!) / (at[j + 1]! - at[j]!)));
     const share = (medians[j]! + (medians[j + 1]! - medians[j]!) * part) / paper;
-    out[k] = share > 1 - FAINTEST / 3 ? 1 : share;
+    out[k] = share > 1 - FAINTEST_SHARE / 3 ? 1 : share;
   }
   return out;
 }
 
 /** A little above the middle, since ink that crosses makes it darker; and what is seen of a rule that is mostly under ink. */
-const MIDDLE = 0.55;
-const LIGHT_END = 0.85;
+const MIDDLE_SHARE = 0.55;
+const LIGHT_END_SHARE = 0.85;
 
 function ruleShare(counts: Uint32Array, start: number, count: number, quantile: number): number {
   const wanted = quantile * count;
   let below = 0;
-  for (let k = 0; k < SHARES; k++) {
+  for (let k = 0; k < SHARE_BINS; k++) {
     const here = counts[start + k]!;
-    if (here > 0 && below + here >= wanted) return (k - 0.5 + (wanted - below) / here) / SHARES_A_UNIT;
+    if (here > 0 && below + here >= wanted) return (k - 0.5 + (wanted - below) / here) / BINS_A_UNIT;
     below += here;
   }
   return 1;

@@ -2,7 +2,7 @@ import { lumaOf } from '../../../color/luma';
 import { median } from '../../../numeric/statistics';
 import { solveSymmetric } from '../../../numeric/solve';
 import type { Raster } from '../../../raster/raster';
-import { CAP } from '../darkness';
+import { CAP_SHARE } from '../darkness';
 import { lightIndex, type Light } from '../light';
 
 /** Stretches into which a rule is parted to follow its bend. */
@@ -39,7 +39,10 @@ function offsetsOf(raster: Raster, light: Light, rule: Rule, reachPx: number): [
     for (let along = from; along < to; along++) {
       const here = middleOf(rule, along, length);
       for (let k = -reachPx; k <= reachPx; k++)
-        sums[k + reachPx]! += Math.min(CAP, darkAt(raster, light, rule.upright, along, Math.floor(here + k)));
+        sums[k + reachPx]! += Math.min(
+          CAP_SHARE,
+          darkAt(raster, light, rule.upright, along, Math.floor(here + k)),
+        );
     }
     const center = centerOf(sums);
     if (center !== null) found.push([(from + to) / length - 1, center - reachPx]);
