@@ -24,7 +24,7 @@ export function disasterOf(truth: Raster, result: Raster | null): Disaster {
   const count = width * height;
   const subject = new Uint8Array(count);
   for (let i = 0; i < count; i++) subject[i] = data[i * 4 + 3]! > 0 ? 1 : 0;
-  const toSubject = nearestPixel(subject, width, height, 1);
+  const toSubject = nearestPixel({ data: subject, width, height }, 1);
   let full = 0;
   let lost = 0;
   let area = 0;

@@ -47,8 +47,8 @@ export function yardstickOf(truth: Raster): Yardstick {
     edge[i] =
       (alpha > 0 && alpha < 255) || Math.abs(alpha - right) > 127 || Math.abs(alpha - below) > 127 ? 1 : 0;
   }
-  const toEdge = nearestPixel(edge, width, height, 1);
-  const toSubject = nearestPixel(subject, width, height, 1);
+  const toEdge = nearestPixel({ data: edge, width, height }, 1);
+  const toSubject = nearestPixel({ data: subject, width, height }, 1);
   const band = Int32Array.from(
     [...toEdge.keys()].filter((i) => toEdge[i]! >= 0 && pixelDistance(i, toEdge[i]!, width) <= BAND_PX),
   );
@@ -165,14 +165,14 @@ const PIECE_PX = 4;
  */
 export function brokenStrokes(truth: Raster, result: Raster): number {
   const { width, height } = truth;
-  const strokes = labelRuns(alphaOf(truth), width, height, STROKE_ALPHA);
+  const strokes = labelRuns({ data: alphaOf(truth), width, height }, STROKE_ALPHA);
   const owner = new Int32Array(width * height).fill(-1);
   strokes.forEachRun((part, start, length) => owner.fill(part, start, start + length));
   const seen = new Uint8Array(width * height);
   const alphas = alphaOf(result);
   // A piece may leave its stroke by a pixel where it crosses a corner.
   for (let i = 0; i < seen.length; i++) if (alphas[i]! >= SEEN_ALPHA && isNear(truth, i)) seen[i] = 1;
-  const pieces = labelRuns(seen, width, height, 1);
+  const pieces = labelRuns({ data: seen, width, height }, 1);
   const shared = strokes.areas.map(() => new Map<number, number>());
   pieces.forEachRun((piece, start, length) => {
     for (let i = start; i < start + length; i++) {

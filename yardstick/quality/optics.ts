@@ -49,7 +49,7 @@ const FADES_PX = 3.5;
 export function reflecting(subject: Raster, backdrop: Backdrop, share: number): Raster {
   const { width, height, data } = subject;
   const clear = Uint8Array.from({ length: width * height }, (_, i) => (data[i * 4 + 3]! < 128 ? 1 : 0));
-  const nearest = nearestPixel(clear, width, height, 1);
+  const nearest = nearestPixel({ data: clear, width, height }, 1);
   const out = createRaster(width, height, data.slice());
   for (let i = 0; i < width * height; i++) {
     const far = nearest[i]! < 0 ? Infinity : pixelDistance(i, nearest[i]!, width);

@@ -73,8 +73,8 @@ function trueTrimap(picture: Raster, truth: Raster): Raster {
     const alpha = truth.data[i * 4 + 3]!;
     return alpha === 0 ? 0 : alpha === 255 ? 2 : 1;
   });
-  const toB = nearestPixel(trimap, width, height, 0);
-  const toF = nearestPixel(trimap, width, height, 2);
+  const toB = nearestPixel({ data: trimap, width, height }, 0);
+  const toF = nearestPixel({ data: trimap, width, height }, 2);
   const out = createRaster(width, height, data.slice());
   for (let i = 0; i < trimap.length; i++) {
     if (trimap[i] !== 1) {

@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import type { Planes } from './planes';
 
 /** The spread of noise in each channel, in levels. */
@@ -64,7 +65,7 @@ function standingOut(
 }
 
 /** The largest value in the square of 5 x 5 pixels around each place. */
-export function largestNear(plane: Float32Array, width: number, height: number): Float32Array {
+export function largestNear({ data: plane, width, height }: Plane<Float32Array>): Float32Array {
   const across = new Float32Array(plane.length);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
@@ -106,10 +107,10 @@ const LEAST_REACH_PX = 14;
  * Marks borders with 1: steps of at least `strength`, and what hangs together with them (8 neighbors) down to half of it
  * (hysteresis: Canny, 1986), without the flanks of stronger ones and without pieces too small to be an outline.
  */
-export function bordersOf(steps: Float32Array, width: number, height: number, strength: number): Uint8Array {
-  const most = largestNear(steps, width, height);
+export function bordersOf({ data: steps, width, height }: Plane<Float32Array>, strength: number): Uint8Array {
+  const most = largestNear({ data: steps, width, height });
   let wide = most;
-  for (let k = 0; k < RINGS_PX; k++) wide = largestNear(wide, width, height);
+  for (let k = 0; k < RINGS_PX; k++) wide = largestNear({ data: wide, width, height });
   const marks = new Uint8Array(steps.length);
   const weak = (i: number) =>
     steps[i]! >= strength / 2 && steps[i]! >= FLANK_SHARE * most[i]! && steps[i]! >= RINGING_SHARE * wide[i]!;

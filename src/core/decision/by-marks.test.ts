@@ -91,7 +91,7 @@ describe('what is not marked', () => {
   it('lists areas that are as likely to stay as to go', () => {
     const likely = new Float32Array(100 * 100).fill(0.95);
     for (let y = 30; y < 60; y++) for (let x = 20; x < 50; x++) likely[y * 100 + x] = 0.45;
-    const areas = unsureAreas(likely, 100, 100);
+    const areas = unsureAreas({ data: likely, width: 100, height: 100 });
     expect(areas).toHaveLength(1);
     expect(areas[0]).toMatchObject({ pixels: 900, goes: false, sure: false, box: [20, 30, 49, 59] });
   });

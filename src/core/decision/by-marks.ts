@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import { distancesTo } from '../numeric/chamfer-distance';
 import type { Mark } from '../stages/clear/settings';
 import { blurBox } from '../numeric/box';
@@ -114,15 +115,13 @@ function featuresOf({
   while ((width / step) * (height / step) > MOST_COMPARED) step++;
   const columns = Math.ceil(width / step);
   const rows = Math.ceil(height / step);
-  const luma = blurBox(channels[0], width, height, TEXTURE_PX);
+  const luma = blurBox({ data: channels[0], width, height }, TEXTURE_PX);
   const rough = blurBox(
-    floatsBy(luma.length, (i) => Math.abs(channels[0][i]! - luma[i]!)),
-    width,
-    height,
+    { data: floatsBy(luma.length, (i) => Math.abs(channels[0][i]! - luma[i]!)), width, height },
     TEXTURE_PX,
   );
   const long = Math.max(width, height);
-  const near = channels.map((plane) => blurBox(plane, width, height, step >> 1));
+  const near = channels.map((plane) => blurBox({ data: plane, width, height }, step >> 1));
   const features = new Float32Array(columns * rows * FEATURES);
   for (let v = 0, at = 0; v < rows; v++) {
     const y = middleOf(v, step, height);
@@ -237,7 +236,7 @@ const UNSURE_FROM = 0.2;
 const LEAST_UNSURE_SHARE = 0.002;
 
 /** What is hardly more likely to stay than to go, in pixels of the decision. */
-export function unsureAreas(likely: Float32Array, width: number, height: number): Area[] {
+export function unsureAreas({ data: likely, width, height }: Plane<Float32Array>): Area[] {
   const regions = regionsOf(width, height, (i) => Math.abs(likely[i]! - 0.5) < 0.5 - UNSURE_FROM);
   const depths = distancesTo(width, height, (i) => regions.of[i]! < 0);
   return regions.list

@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import { labOf } from '../color/oklab';
 import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-distance';
 import { blurBox, sumBox, takeMeans } from '../numeric/box';
@@ -133,9 +134,9 @@ function zonesOf(
     LEAST_CONTRAST_ENCODED + (checker ? Math.abs(checker.even.green - checker.odd.green) / 2 : 0);
   const depths = new Uint8Array(goes.length);
   chamferDistances(goes, 0, width, height, depths);
-  const density = blurBox(borders, width, height, THREADS_AROUND_PX);
+  const density = blurBox({ data: borders, width, height }, THREADS_AROUND_PX);
   const inside = bytesBy(goes.length, (i) => (depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
-  const subject = averaged(planes.channels, backdrop, inside, width, height);
+  const subject = averaged(planes.channels, backdrop, { data: inside, width, height });
   const isAlike = (i: number) => {
     let squares = 0;
     for (let c = 0; c < 3; c++) {
@@ -191,8 +192,8 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
     units[1]![i] = y / far;
     units[2]![i] = z / far;
   }
-  const around = sumBox(counts, width, height, DIRECTIONS_PX);
-  const [x, y, z] = units.map((plane) => sumBox(plane, width, height, DIRECTIONS_PX));
+  const around = sumBox({ data: counts, width, height }, DIRECTIONS_PX);
+  const [x, y, z] = units.map((plane) => sumBox({ data: plane, width, height }, DIRECTIONS_PX));
   const isBetween = (i: number) => {
     const one = ONE_DIRECTION_LENGTH * around[i]!;
     return (
@@ -217,20 +218,18 @@ function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array):
   const counts = new Uint8Array(goes.length);
   for (let i = 0; i < counts.length; i++)
     if (goes[i] === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1) counts[i] = 1;
-  return averaged(channels, backdrop, counts, width, height);
+  return averaged(channels, backdrop, { data: counts, width, height });
 }
 
 /** Means of what counts around each place, near by where there is enough of it; `otherwise` where there is none. */
 function averaged(
   channels: Sight['backdrop'],
   otherwise: Sight['backdrop'],
-  counts: Uint8Array,
-  width: number,
-  height: number,
+  { data: counts, width, height }: Plane,
 ): Sight['backdrop'] {
   const out = otherwise.map((plane) => plane.slice()) as unknown as Sight['backdrop'];
   for (const radius of [...AROUND].reverse())
-    takeMeans(channels, counts, width, height, radius, LEAST_AROUND_SHARE, out);
+    takeMeans(channels, { data: counts, width, height }, radius, LEAST_AROUND_SHARE, out);
   return out;
 }
 

@@ -159,7 +159,7 @@ function decideByMarks(survey: Survey, { goes: places, stays, marks }: Facts, or
     drawnOnWhite: false,
     colored,
     toBorder,
-    areas: unsureAreas(likely, width, height).map((area) => enlarged(area, reduction, original)),
+    areas: unsureAreas({ data: likely, width, height }).map((area) => enlarged(area, reduction, original)),
     frameShare,
     byMarks: true,
     shaded: false,

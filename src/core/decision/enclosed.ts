@@ -79,7 +79,7 @@ export function decideEnclosed(
 ): Enclosed {
   const { planes, borders, deviation } = sight;
   const { width, height } = planes;
-  const rises = largestNear(deviation, width, height);
+  const rises = largestNear({ data: deviation, width, height });
   const regions = regionsOf(
     width,
     height,

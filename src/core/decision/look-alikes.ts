@@ -97,8 +97,8 @@ export function alikeAreas(
     const red = calm[2][i]! - backdrop[2][i]!;
     if (luma * luma + blue * blue + red * red < LIKE_BACKDROP_ENCODED * LIKE_BACKDROP_ENCODED) alike[i] = 1;
   }
-  const likes = sumBox(alike, width, height, LIKE_AROUND_PX);
-  const all = sumBox(stays, width, height, LIKE_AROUND_PX);
+  const likes = sumBox({ data: alike, width, height }, LIKE_AROUND_PX);
+  const all = sumBox({ data: stays, width, height }, LIKE_AROUND_PX);
   const regions = regionsOf(width, height, (i) => stays[i] === 1 && likes[i]! > MOSTLY_LIKE_SHARE * all[i]!);
   const large = regions.list.filter(({ pixels }) => pixels >= LEAST_LIKE_SHARE * subject);
   if (large.length === 0) return [];

@@ -50,7 +50,7 @@ describe('steps and borders', () => {
         return [value, value, value];
       }),
     );
-    const marks = bordersOf(stepsOf(planes, NOISE), 200, 60, 6);
+    const marks = bordersOf({ data: stepsOf(planes, NOISE), width: 200, height: 60 }, 6);
     const columns = [...marks.keys()].filter((i) => marks[i] === 1).map((i) => i % 200);
     expect(columns.length).toBeGreaterThanOrEqual(60);
     expect(Math.min(...columns)).toBeGreaterThanOrEqual(97);
@@ -61,7 +61,7 @@ describe('steps and borders', () => {
     const random = seededRandom(5);
     const [width, height] = [23, 17];
     const plane = Float32Array.from({ length: width * height }, () => random());
-    const found = largestNear(plane, width, height);
+    const found = largestNear({ data: plane, width, height });
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         let most = 0;

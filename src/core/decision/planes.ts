@@ -74,7 +74,7 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) waves[i] = across[x]! * down[y]!;
   const certain = bytesBy(waves.length, (i) => (Math.abs(waves[i]!) < CERTAIN_SHARE ? 0 : 1));
-  const weights = blurBox(certain, width, height, CELLS_AROUND);
+  const weights = blurBox({ data: certain, width, height }, CELLS_AROUND);
   const freed = channels.map((plane, c) => {
     const without = (i: number, wave: number) => {
       const there = swing[c]! * wave;
@@ -84,9 +84,7 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
     };
     const out = floatsBy(waves.length, (i) => without(i, waves[i]!));
     const sums = blurBox(
-      floatsBy(out.length, (i) => out[i]! * certain[i]!),
-      width,
-      height,
+      { data: floatsBy(out.length, (i) => out[i]! * certain[i]!), width, height },
       CELLS_AROUND,
     );
     // Where two cells meet any mixture of both tones is pattern: the one that agrees best with the cells around.

@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import { blurBox } from '../numeric/box';
 import { lengthOf } from '../numeric/exact';
 import { floatsBy } from '../numeric/plane';
@@ -76,13 +77,13 @@ export function seeing(planes: Planes): Sight | null {
   const grain = grainOf(planes, backdropAtFrame);
   const noise = grain.map((own, c) => Math.max(LEAST_NOISE[c]!, own)) as unknown as Noise;
   const steps = stepsOf(planes, noise);
-  if (planes.blank) forgetNear(steps, planes.blank, width, height);
+  if (planes.blank) forgetNear(steps, { data: planes.blank, width, height });
   const usual = quantile(
     Array.from(backdropAtFrame, (i) => steps[i]!),
     0.995,
   );
   const strength = Math.max(BORDER_NOISE, BEYOND_GRAIN_TIMES * usual);
-  const borders = bordersOf(steps, width, height, strength);
+  const borders = bordersOf({ data: steps, width, height }, strength);
   const toBorder = new Uint8Array(borders.length);
   const clean = grain[0]! < CLEAN_ENCODED;
   const { smooth } = fit;
@@ -90,7 +91,9 @@ export function seeing(planes: Planes): Sight | null {
     planes,
     calm: clean
       ? planes.channels
-      : (planes.channels.map((plane) => blurBox(plane, width, height, 1)) as unknown as Planes['channels']),
+      : (planes.channels.map((plane) =>
+          blurBox({ data: plane, width, height }, 1),
+        ) as unknown as Planes['channels']),
     noise,
     clean,
     steps,
@@ -178,7 +181,7 @@ function frameOf({ width, height, blank }: Planes, inset: number): Int32Array {
 /** Nothing is told of steps so near to where the picture is transparent, in pixels. */
 const NEAR_BLANK_PX = 4;
 
-function forgetNear(steps: Float32Array, blank: Uint8Array, width: number, height: number): void {
+function forgetNear(steps: Float32Array, { data: blank, width, height }: Plane): void {
   const toBlank = new Uint8Array(blank.length);
   chamferDistances(blank, 0, width, height, toBlank);
   for (let i = 0; i < steps.length; i++) if (toBlank[i]! <= CHAMFER_UNIT * NEAR_BLANK_PX) steps[i] = 0;
@@ -270,7 +273,7 @@ export function refit(sight: Sight, goes: Uint8Array): void {
 export function dropShadowRims(sight: Sight): void {
   const { borders, sameHue, planes } = sight;
   const other = floatsBy(sameHue.length, (i) => 1 - sameHue[i]!);
-  const near = largestNear(other, planes.width, planes.height);
+  const near = largestNear({ data: other, width: planes.width, height: planes.height });
   for (let i = 0; i < borders.length; i++) if (borders[i] === 1 && near[i] === 0) borders[i] = 0;
   measureBorders(sight);
 }

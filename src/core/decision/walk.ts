@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 /** How strongly each pixel of a plane is tied to the one right of it, and to the one below. */
 export interface Ties {
   readonly width: number;
@@ -47,7 +48,7 @@ export function walked(walk: Walk, coarser: readonly Ties[] = coarserTies(walk))
   const { width, height } = walk;
   const [next, ...others] = coarser;
   const answers = next
-    ? enlarged(walked({ ...next, ...halvedSides(walk) }, others), width, height)
+    ? enlarged({ data: walked({ ...next, ...halvedSides(walk) }, others), width, height })
     : walk.likely.slice();
   relax(walk, answers, next ? ROUNDS : COARSEST_ROUNDS);
   return answers;
@@ -159,7 +160,7 @@ function halvedSides({ width, height, likely, trust }: Walk): Pick<Walk, 'likely
 }
 
 /** Answers at twice the size, the last row or column dropped where the size was odd. */
-function enlarged(answers: Float32Array, width: number, height: number): Float32Array {
+function enlarged({ data: answers, width, height }: Plane<Float32Array>): Float32Array {
   const w = Math.ceil(width / 2);
   const out = new Float32Array(width * height);
   for (let y = 0, i = 0; y < height; y++)

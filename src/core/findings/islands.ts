@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import { labelRuns } from '../numeric/label';
 import type { Place } from './finding';
 
@@ -17,14 +18,8 @@ export interface Islands {
 }
 
 /** Labels a plane and describes all parts of at most `area` pixels. */
-export function islandsOf(
-  plane: Uint8Array,
-  width: number,
-  height: number,
-  least: number,
-  area: number,
-): Islands {
-  const parts = labelRuns(plane, width, height, least);
+export function islandsOf({ data: plane, width, height }: Plane, least: number, area: number): Islands {
+  const parts = labelRuns({ data: plane, width, height }, least);
   const boxes = new Map<number, { left: number; top: number; right: number; bottom: number; at: number }>();
   parts.forEachRun((part, start, length) => {
     if (parts.areas[part]! > area) return;

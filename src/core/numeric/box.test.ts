@@ -25,8 +25,8 @@ describe('sums and means over a square', () => {
     const random = seededRandom(width * 100 + height);
     const plane = Int32Array.from({ length: width * height }, () => Math.floor(random() * 1000) - 400);
     const expected = naive(plane, width, height, radius);
-    expect([...sumBox(plane, width, height, radius)]).toEqual(expected.map(({ sum }) => sum));
-    blurBox(plane, width, height, radius).forEach((mean, i) =>
+    expect([...sumBox({ data: plane, width, height }, radius)]).toEqual(expected.map(({ sum }) => sum));
+    blurBox({ data: plane, width, height }, radius).forEach((mean, i) =>
       expect(mean).toBeCloseTo(expected[i]!.mean, 3),
     );
   });
@@ -46,7 +46,7 @@ describe('means of what counts', () => {
       const counts = Uint8Array.from(planes[0], () => (random() < 0.3 ? 1 : 0));
       const out = [plane(), plane(), plane()] as const;
       const before = out.map((one) => one.slice());
-      takeMeans(planes, counts, width, height, radius, 0.25, out);
+      takeMeans(planes, { data: counts, width, height }, radius, 0.25, out);
       const share = naive(counts, width, height, radius);
       planes.forEach((own, c) => {
         const counted = naive(

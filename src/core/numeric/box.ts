@@ -1,11 +1,11 @@
+import type { Plane } from '../raster/plane';
+
 /**
  * Sums over the square of `2 * radius + 1` pixels around each place, of what lies within the plane. Exact, so equal
  * wherever a plane begins, for whole numbers whose sums stay below 2^53.
  */
 export function sumBox(
-  plane: ArrayLike<number>,
-  width: number,
-  height: number,
+  { data: plane, width, height }: Plane<ArrayLike<number>>,
   radius: number,
 ): Float64Array {
   const across = new Float64Array(plane.length);
@@ -29,12 +29,10 @@ export function sumBox(
 
 /** The mean over the same square. */
 export function blurBox(
-  plane: ArrayLike<number>,
-  width: number,
-  height: number,
+  { data: plane, width, height }: Plane<ArrayLike<number>>,
   radius: number,
 ): Float32Array {
-  const sums = sumBox(plane, width, height, radius);
+  const sums = sumBox({ data: plane, width, height }, radius);
   const out = new Float32Array(sums.length);
   const count = (at: number, length: number) =>
     Math.min(length - 1, at + radius) - Math.max(0, at - radius) + 1;
@@ -69,9 +67,7 @@ function runSum(
  */
 export function takeMeans(
   planes: readonly [Float32Array, Float32Array, Float32Array],
-  counts: Uint8Array,
-  width: number,
-  height: number,
+  { data: counts, width, height }: Plane,
   radius: number,
   least: number,
   out: readonly [Float32Array, Float32Array, Float32Array],

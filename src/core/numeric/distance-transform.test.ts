@@ -15,7 +15,7 @@ describe('nearestPixel', () => {
       const random = seededRandom(seed);
       const mask = Uint8Array.from({ length: width * height }, () => (random() < share ? 1 : 0));
       mask[width * height - 1] = 1;
-      const nearest = nearestPixel(mask, width, height, 1);
+      const nearest = nearestPixel({ data: mask, width, height }, 1);
       const wanted = [...mask.keys()].filter((i) => mask[i] === 1);
       for (let i = 0; i < mask.length; i++) {
         const best = Math.min(...wanted.map((j) => squaredDistance(i, j, width)));
@@ -26,7 +26,9 @@ describe('nearestPixel', () => {
   );
 
   it('says -1 where there is none', () => {
-    expect([...nearestPixel(new Uint8Array(6), 3, 2, 1)]).toEqual([-1, -1, -1, -1, -1, -1]);
+    expect([...nearestPixel({ data: new Uint8Array(6), width: 3, height: 2 }, 1)]).toEqual([
+      -1, -1, -1, -1, -1, -1,
+    ]);
   });
 });
 

@@ -1,11 +1,12 @@
+import type { Plane } from '../raster/plane';
 import { square } from './exact';
 /**
  * For every pixel the index of the nearest pixel whose `mask` value is `wanted`, by exact Euclidean distance (lower
  * envelope of parabolas: Felzenszwalb and Huttenlocher, 2012, extended to carry the place). -1 everywhere if there is
  * no such pixel.
  */
-export function nearestPixel(mask: Uint8Array, width: number, height: number, wanted: number): Int32Array {
-  const nearestRow = nearestInColumns(mask, width, height, wanted);
+export function nearestPixel({ data: mask, width, height }: Plane, wanted: number): Int32Array {
+  const nearestRow = nearestInColumns({ data: mask, width, height }, wanted);
   const out = new Int32Array(width * height).fill(-1);
   const places = new Int32Array(width);
   const starts = new Float64Array(width + 1);
@@ -50,7 +51,7 @@ export function squaredDistance(i: number, j: number, width: number): number {
 }
 
 /** For every pixel the row of the nearest wanted pixel in its column, -1 if there is none. */
-function nearestInColumns(mask: Uint8Array, width: number, height: number, wanted: number): Int32Array {
+function nearestInColumns({ data: mask, width, height }: Plane, wanted: number): Int32Array {
   const rows = new Int32Array(width * height);
   for (let x = 0; x < width; x++) {
     let row = -1;

@@ -39,7 +39,7 @@ describe('labelRuns', () => {
     const plane = Uint8Array.from({ length: width * height }, () =>
       random() < filled ? 8 + Math.floor(random() * 248) : Math.floor(random() * 8),
     );
-    const { areas, peaks, forEachRun } = labelRuns(plane, width, height, 8);
+    const { areas, peaks, forEachRun } = labelRuns({ data: plane, width, height }, 8);
     const found = areas.map(() => [] as number[]);
     forEachRun((part, start, length) => {
       for (let i = start; i < start + length; i++) found[part]!.push(i);
@@ -54,7 +54,7 @@ describe('labelRuns', () => {
 
   it('knows the area and the peak of each part', () => {
     const plane = Uint8Array.from([9, 200, 0, 0, 30, 0, 0, 0, 0, 31]);
-    const { areas, peaks } = labelRuns(plane, 5, 2, 8);
+    const { areas, peaks } = labelRuns({ data: plane, width: 5, height: 2 }, 8);
     expect(areas).toEqual([2, 2]);
     expect(peaks).toEqual([200, 31]);
   });

@@ -1,3 +1,5 @@
+import type { Plane } from '../raster/plane';
+
 /** Parts of a plane that hang together, as runs of their rows. */
 export interface Parts {
   /** Pixels of each part. */
@@ -12,7 +14,7 @@ export interface Parts {
  * Labels what hangs together by 8 neighbors among the values of at least `least`, run by run with a union-find (after He,
  * Chao and Suzuki, 2008). Rows from the top.
  */
-export function labelRuns(plane: Uint8Array, width: number, height: number, least: number): Parts {
+export function labelRuns({ data: plane, width, height }: Plane, least: number): Parts {
   const starts: number[] = [];
   const lengths: number[] = [];
   const parents: number[] = [];

@@ -30,15 +30,17 @@ describe('grayscale morphology', () => {
     const random = seededRandom(width * 31 + height);
     const plane = Float32Array.from({ length: width * height }, () => Math.round(random() * 255));
     const largest = slow(plane, width, height, radius, Math.max);
-    expect(dilateGray(plane, width, height, radius)).toEqual(largest);
-    expect(closeGray(plane, width, height, radius)).toEqual(slow(largest, width, height, radius, Math.min));
+    expect(dilateGray({ data: plane, width, height }, radius).data).toEqual(largest);
+    expect(closeGray({ data: plane, width, height }, radius).data).toEqual(
+      slow(largest, width, height, radius, Math.min),
+    );
   });
 
   it('fills a thin dark line and leaves a border where it is', () => {
     const plane = Float32Array.from({ length: 40 * 20 }, (_, i) =>
       i % 40 === 7 ? 20 : i % 40 < 24 ? 200 : 120,
     );
-    const closed = closeGray(plane, 40, 20, 4);
+    const { data: closed } = closeGray({ data: plane, width: 40, height: 20 }, 4);
     expect(closed[10 * 40 + 7]).toBe(200);
     expect(closed[10 * 40 + 23]).toBe(200);
     expect(closed[10 * 40 + 24]).toBe(120);

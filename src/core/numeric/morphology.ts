@@ -1,30 +1,35 @@
+import type { Plane } from '../raster/plane';
+
 /**
  * Grayscale closing of a plane by a square of `2 * radius + 1` pixels: the maximum, then the minimum. What is darker than
  * its surroundings and narrower than the square is filled; borders of larger parts stay where they are. Places outside of
  * the plane do not count.
  */
-export function closeGray(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
-  return erodeGray(dilateGray(plane, width, height, radius), width, height, radius);
+export function closeGray(plane: Plane<Float32Array>, radius: number): Plane<Float32Array> {
+  return erodeGray(dilateGray(plane, radius), radius);
 }
 
 /** The largest value in the square around each place. */
-export function dilateGray(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
-  return maximumDown(maximumAcross(plane, width, height, radius), width, height, radius);
+export function dilateGray(plane: Plane<Float32Array>, radius: number): Plane<Float32Array> {
+  return maximumDown(maximumAcross(plane, radius), radius);
 }
 
-function erodeGray(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
-  const flipped = new Float32Array(plane.length);
-  for (let i = 0; i < plane.length; i++) flipped[i] = -plane[i]!;
-  const out = dilateGray(flipped, width, height, radius);
-  for (let i = 0; i < out.length; i++) out[i] = -out[i]!;
-  return out;
+function erodeGray(plane: Plane<Float32Array>, radius: number): Plane<Float32Array> {
+  return negative(dilateGray(negative(plane), radius));
+}
+
+function negative({ data, width, height }: Plane<Float32Array>): Plane<Float32Array> {
+  return { data: data.map((value) => -value), width, height };
 }
 
 /**
  * The running maximum along rows in a constant number of steps a value (van Herk, 1992; Gil and Werman, 1993): maxima
  * forth and back within blocks as long as the window, and the larger of the two at its ends.
  */
-function maximumAcross(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
+function maximumAcross(
+  { data: plane, width, height }: Plane<Float32Array>,
+  radius: number,
+): Plane<Float32Array> {
   const out = new Float32Array(plane.length);
   const window = 2 * radius + 1;
   const padded = Math.ceil((width + 2 * radius) / window) * window;
@@ -46,11 +51,14 @@ function maximumAcross(plane: Float32Array, width: number, height: number, radiu
       out[start + x] = here > there ? here : there;
     }
   }
-  return out;
+  return { data: out, width, height };
 }
 
 /** The same down the columns, whole rows at a time, as memory lies. */
-function maximumDown(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
+function maximumDown(
+  { data: plane, width, height }: Plane<Float32Array>,
+  radius: number,
+): Plane<Float32Array> {
   const out = new Float32Array(plane.length);
   const window = 2 * radius + 1;
   const blocks = Math.ceil((height + 2 * radius) / window);
@@ -80,5 +88,5 @@ function maximumDown(plane: Float32Array, width: number, height: number, radius:
       out[upper + x] = here > there ? here : there;
     }
   }
-  return out;
+  return { data: out, width, height };
 }

@@ -1,3 +1,4 @@
+import type { Plane } from '../raster/plane';
 import { labOf } from '../color/oklab';
 import { lumaOf } from '../color/luma';
 import { untouchedCut } from '../cut/parse';
@@ -121,7 +122,7 @@ function lookAtPaper(whole: Raster, wholeReduction: number, asked: boolean): Omi
   if (reading.share > MOST_INK_SHARE) return 'broad';
   const mask = inkMask(flat, reading);
   if (mask.between > MOST_BETWEEN_TIMES * mask.ink.length + 0.01 * mask.marks.length) return 'photo';
-  if (!isThin(mask.marks, flat.width, flat.height, mask.ink)) return 'broad';
+  if (!isThin({ data: mask.marks, width: flat.width, height: flat.height }, mask.ink)) return 'broad';
   if (!isOneHue(flat, mask.ink)) return 'many hues';
   return { light, reading, content: boxOf(mask.ink, flat, reduction) };
 }
@@ -181,7 +182,7 @@ function inkMask({ data }: Raster, { ink, paper }: InkReading) {
 }
 
 /** Whether strokes are thin across, along rows, columns or diagonals. */
-function isThin(marks: Uint8Array, width: number, height: number, ink: readonly number[]): boolean {
+function isThin({ data: marks, width, height }: Plane, ink: readonly number[]): boolean {
   const widest = Math.max(FINEST_PX, Math.round(Math.min(width, height) * WIDEST_SHARE));
   const run = (i: number, step: number, back: number, forth: number) => {
     let length = 1;

@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import { Fact, Remembered } from '../../scene/memo';
 import { labOf } from '../../color/oklab';
 import { newSample } from '../../cut/new-sample';
@@ -290,7 +291,7 @@ function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch
       if (x + SPECK_PX < width) count += columns[x + SPECK_PX]!;
       if (x > SPECK_PX) count -= columns[x - SPECK_PX - 1]!;
       if (count > SPECK_PIXELS || mask[i] !== CLOSE) continue;
-      if (!leadsAway(mask, width, height, x, y)) specks.push(i);
+      if (!leadsAway({ data: mask, width, height }, x, y)) specks.push(i);
     }
   }
   for (const i of specks) mask[i] = CLEARED;
@@ -298,7 +299,7 @@ function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch
 }
 
 /** Whether uncleared pixels hang together from a place to SPECK_PX from it. */
-function leadsAway(mask: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+function leadsAway({ data: mask, width, height }: Plane, x: number, y: number): boolean {
   const seen = new Set([y * width + x]);
   for (const i of seen) {
     const cx = i % width;

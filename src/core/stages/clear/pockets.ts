@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import type { Raster } from '../../raster/raster';
 import { toleranceLevel } from './distance';
 import type { ReachMap } from './reach-map';
@@ -60,7 +61,7 @@ export function findPockets(
   const work: Work = {
     raster,
     inside,
-    depth: depthOf(inside, raster.width, raster.height),
+    depth: depthOf({ data: inside, width: raster.width, height: raster.height }),
     seen: new Int32Array(inside.length).fill(-1),
   };
   const pockets: Pocket[] = [];
@@ -85,7 +86,7 @@ interface Work {
 }
 
 /** Steps from the rim of what is marked, breadth first. */
-function depthOf(inside: Uint8Array, width: number, height: number): Uint16Array {
+function depthOf({ data: inside, width, height }: Plane): Uint16Array {
   const depth = new Uint16Array(inside.length);
   const done = new Uint8Array(inside.length);
   let layer: number[] = [];

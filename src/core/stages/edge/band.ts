@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import type { Scratch } from '../../numeric/scratch';
 
 /** Uncleared pixels nearer to cleared ones than this, and cleared ones nearer to uncleared, may be mixtures. */
@@ -9,9 +10,7 @@ const OUTER_PX = 2;
  * width on both sides.
  */
 export function bandOf(
-  cleared: Uint8Array,
-  width: number,
-  height: number,
+  { data: cleared, width, height }: Plane,
   scratch: Scratch,
   widthPx: number | null = null,
 ): Uint8Array {

@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
 import { sampledBackground } from './certain';
@@ -49,68 +50,70 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
   } = input;
   const zone = scratch.zeroed('fine zone', cleared.length);
   const thin = scratch.zeroed('fine thin', cleared.length);
+  const planeOf = (data: Uint8Array): Plane => ({ data, width, height });
+  const [zones, thins, mask, edge] = [zone, thin, cleared, band].map(planeOf) as [Plane, Plane, Plane, Plane];
   const seeds: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (band[i] !== 1 || input.solid?.[i] === 1) continue;
-      if (hasCore(cleared, width, height, x, y)) continue;
+      if (hasCore(mask, x, y)) continue;
       thin[i] = 1;
       seeds.push(i);
     }
   }
   const radius = Math.max(LEAST_ZONE_PX, ZONE_PX >> input.reduction);
-  const strands = seeds.filter(
-    (i) => countAround(thin, width, height, i % width, Math.floor(i / width)) >= STRAND_PIXELS,
-  );
+  const strands = seeds.filter((i) => countAround(thins, i % width, Math.floor(i / width)) >= STRAND_PIXELS);
   if (strands.length === 0) return zone;
-  for (const i of strands) mark(zone, width, height, i % width, Math.floor(i / width), radius);
+  markAll(zones, strands, radius);
   const bundled: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, band, width, height, x, y)) bundled.push(i);
+      if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, edge, x, y)) bundled.push(i);
     }
   }
-  for (const i of bundled) mark(zone, width, height, i % width, Math.floor(i / width), radius);
-  for (let round = 0; round < GROWTH_ROUNDS; round++) grow(input, zone, radius);
-  for (let round = 0; round < FOLLOWED_ROUNDS; round++) follow(input, zone, band, spread, radius);
+  markAll(zones, bundled, radius);
+  for (let round = 0; round < GROWTH_ROUNDS; round++) grow(input, zones, radius);
+  for (let round = 0; round < FOLLOWED_ROUNDS; round++) follow(input, zones, band, spread, radius);
   if (input.solid) for (let i = 0; i < zone.length; i++) if (input.solid[i] === 1) zone[i] = 0;
   return zone;
 }
 
 /** Takes in the surroundings of what is in the zone and not cleared, but hardly differs from the background in luma. */
-function grow(input: EdgeInput, zone: Uint8Array, radius: number): void {
+function grow(input: EdgeInput, zones: Plane, radius: number): void {
   const {
     raster,
     around,
     cleared,
     around: { width, height },
   } = input;
+  const { data: zone } = zones;
   const b = new Float64Array(3);
   const edge: number[] = [];
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      if (zone[i] === 0 || cleared[i] === 1 || enclosed(zone, width, height, x, y)) continue;
+      if (zone[i] === 0 || cleared[i] === 1 || enclosed(zones, x, y)) continue;
       const p = ((around.y + y) * raster.width + around.x + x) * 4;
       if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE_LUMA) edge.push(i);
     }
   }
-  for (const i of edge) mark(zone, width, height, i % width, Math.floor(i / width), radius);
+  markAll(zones, edge, radius);
 }
 
 /** Takes in the surroundings of cleared pixels of the zone's rim that a thread has left a trace in. */
-function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Spread, radius: number): void {
+function follow(input: EdgeInput, zones: Plane, band: Uint8Array, spread: Spread, radius: number): void {
   const {
     raster,
     around,
     cleared,
     around: { width, height },
   } = input;
+  const { data: zone } = zones;
   const b = new Float64Array(3);
   const way = new Float64Array(3);
   const traces: number[] = [];
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
-      if (zone[i] === 0 || cleared[i] === 0 || enclosed(zone, width, height, x, y)) continue;
+      if (zone[i] === 0 || cleared[i] === 0 || enclosed(zones, x, y)) continue;
       // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
       if (band[i] !== 0 && input.drawnColors.length === 0) continue;
       if (!spread.background(x, y, b) && !sampledBackground(input, i, b)) continue;
@@ -120,10 +123,10 @@ function follow(input: EdgeInput, zone: Uint8Array, band: Uint8Array, spread: Sp
       if (trace > LEAST_TRACE_ENCODED + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
     }
   }
-  for (const i of traces) mark(zone, width, height, i % width, Math.floor(i / width), radius);
+  markAll(zones, traces, radius);
 }
 
-function enclosed(zone: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+function enclosed({ data: zone, width, height }: Plane, x: number, y: number): boolean {
   const i = y * width + x;
   return (
     (x === 0 || zone[i - 1] === 1) &&
@@ -137,7 +140,7 @@ function lumaApart(data: Uint8Array, p: number, b: Float64Array): number {
   return Math.abs(jpegLumaOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!));
 }
 
-function countAround(thin: Uint8Array, width: number, height: number, x: number, y: number): number {
+function countAround({ data: thin, width, height }: Plane, x: number, y: number): number {
   let count = 0;
   for (let ny = Math.max(0, y - STRAND_PX); ny <= Math.min(height - 1, y + STRAND_PX); ny++) {
     for (let nx = Math.max(0, x - STRAND_PX); nx <= Math.min(width - 1, x + STRAND_PX); nx++)
@@ -146,14 +149,7 @@ function countAround(thin: Uint8Array, width: number, height: number, x: number,
   return count;
 }
 
-function hasInside(
-  cleared: Uint8Array,
-  band: Uint8Array,
-  width: number,
-  height: number,
-  x: number,
-  y: number,
-): boolean {
+function hasInside(cleared: Uint8Array, { data: band, width, height }: Plane, x: number, y: number): boolean {
   for (let ny = Math.max(0, y - INSIDE_PX); ny <= Math.min(height - 1, y + INSIDE_PX); ny++) {
     for (let nx = Math.max(0, x - INSIDE_PX); nx <= Math.min(width - 1, x + INSIDE_PX); nx++) {
       const j = ny * width + nx;
@@ -163,16 +159,17 @@ function hasInside(
   return false;
 }
 
-function hasCore(cleared: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+function hasCore(mask: Plane, x: number, y: number): boolean {
+  const { width, height } = mask;
   for (let ny = Math.max(0, y - THIN_PX); ny <= Math.min(height - 1, y + THIN_PX); ny++) {
     for (let nx = Math.max(0, x - THIN_PX); nx <= Math.min(width - 1, x + THIN_PX); nx++) {
-      if (isCore(cleared, width, height, nx, ny)) return true;
+      if (isCore(mask, nx, ny)) return true;
     }
   }
   return false;
 }
 
-function isCore(cleared: Uint8Array, width: number, height: number, x: number, y: number): boolean {
+function isCore({ data: cleared, width, height }: Plane, x: number, y: number): boolean {
   for (let ny = Math.max(0, y - 1); ny <= Math.min(height - 1, y + 1); ny++) {
     for (let nx = Math.max(0, x - 1); nx <= Math.min(width - 1, x + 1); nx++) {
       if (cleared[ny * width + nx] === 1) return false;
@@ -181,7 +178,12 @@ function isCore(cleared: Uint8Array, width: number, height: number, x: number, y
   return true;
 }
 
-function mark(zone: Uint8Array, width: number, height: number, x: number, y: number, radius: number): void {
+/** Marks the squares around some pixels. */
+function markAll(zone: Plane, pixels: readonly number[], radius: number): void {
+  for (const i of pixels) mark(zone, i % zone.width, Math.floor(i / zone.width), radius);
+}
+
+function mark({ data: zone, width, height }: Plane, x: number, y: number, radius: number): void {
   for (let ny = Math.max(0, y - radius); ny <= Math.min(height - 1, y + radius); ny++) {
     zone.fill(1, ny * width + Math.max(0, x - radius), ny * width + Math.min(width - 1, x + radius) + 1);
   }

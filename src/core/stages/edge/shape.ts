@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import type { Cut } from '../../cut/schema';
 import { square } from '../../numeric/exact';
 import { clipRect, growRect, type Raster, type Rect } from '../../raster/raster';
@@ -15,6 +16,9 @@ export interface Shaping {
   /** How far the distance to the edge is averaged for evenness. */
   readonly evenPx: number;
 }
+
+/** Alpha, 0 to 1. */
+type AlphaPlane = Plane<Float32Array<ArrayBuffer>>;
 
 // What the figures of this file rest on: docs/decisions/006-shaping-edges.md
 
@@ -97,8 +101,9 @@ function shapeTile(
   const { width, height } = part;
   const original = alphaOf(wide, part);
   const plain = original.every((value) => value === original[0]);
-  const field = plain ? null : signedDistance(original, width, height, limitOf(shaping));
-  const alpha = field ? shapedAlpha(original, width, height, field, shaping) : original;
+  const found: AlphaPlane = { data: original, width, height };
+  const field = plain ? null : signedDistance(found, limitOf(shaping));
+  const alpha = field ? shapedAlpha(found, field, shaping) : original;
   for (let y = 0; y < tile.height; y++) {
     const row = tile.y + y;
     let p = (row * wide.width + tile.x) * 4;
@@ -124,17 +129,15 @@ function alphaOf({ width, data }: Raster, part: Rect): Float32Array<ArrayBuffer>
 }
 
 function shapedAlpha(
-  original: Float32Array<ArrayBuffer>,
-  width: number,
-  height: number,
+  original: AlphaPlane,
   field: SignedDistance,
   shaping: Shaping,
 ): Float32Array<ArrayBuffer> {
   const { offsetPx, softnessPx, evenness, firmness } = shaping;
   let alpha = original;
-  if (offsetPx !== 0 || evenness > 0) alpha = moved(alpha, width, height, field, shaping);
-  if (softnessPx > 0) alpha = averaged(alpha, width, height, weightsWithin(softnessPx / 2));
-  return firmness > 0 ? firmed(alpha, firmness) : alpha;
+  if (offsetPx !== 0 || evenness > 0) alpha = moved(alpha, field, shaping);
+  if (softnessPx > 0) alpha = averaged(alpha, weightsWithin(softnessPx / 2));
+  return firmness > 0 ? firmed(alpha.data, firmness) : alpha.data;
 }
 
 /** Where the pixel lies in `wide` that lends its color to one at `p` that was clear: `nearest` is an index in `part`. */
@@ -153,18 +156,18 @@ function firmed(alpha: Float32Array<ArrayBuffer>, firmness: number): Float32Arra
 
 /** Alpha with its edge evened and moved. */
 function moved(
-  alpha: Float32Array,
-  width: number,
-  height: number,
+  { data: alpha, width, height }: AlphaPlane,
   field: SignedDistance,
   { offsetPx, evenness, evenPx }: Shaping,
-): Float32Array<ArrayBuffer> {
-  const { distance, nearest, inwardX, inwardY } = field;
-  const even = evenness > 0 ? averaged(distance, width, height, weightsWithin(evenPx)) : null;
-  const rest = new Float32Array(alpha.length);
+): AlphaPlane {
+  const { nearest, inwardX, inwardY } = field;
+  const planeOf = (data: Float32Array) => ({ data, width, height });
+  const distance = planeOf(field.distance);
+  const even = evenness > 0 ? averaged(distance, weightsWithin(evenPx)) : null;
+  const rest = planeOf(new Float32Array(alpha.length));
   for (let i = 0; i < alpha.length; i++) {
     const e = nearest[i]!;
-    if (e >= 0) rest[i] = alpha[i]! - profileAt(field, e, distance[i]!);
+    if (e >= 0) rest.data[i] = alpha[i]! - profileAt(field, e, field.distance[i]!);
   }
   const out = Float32Array.from(alpha);
   for (let y = 0, i = 0; y < height; y++) {
@@ -173,27 +176,20 @@ function moved(
       if (e < 0) continue;
       const nx = inwardX[e]!;
       const ny = inwardY[e]!;
-      const shift = even ? evenness * ironed(even, distance, width, height, x, y) : 0;
-      const left = between(rest, width, height, x + offsetPx * nx, y + offsetPx * ny);
-      out[i] = Math.min(1, Math.max(0, profileAt(field, e, distance[i]! + shift + offsetPx) + left));
+      const shift = even ? evenness * ironed(even, distance, x, y) : 0;
+      const left = between(rest, x + offsetPx * nx, y + offsetPx * ny);
+      out[i] = Math.min(1, Math.max(0, profileAt(field, e, field.distance[i]! + shift + offsetPx) + left));
     }
   }
-  return out;
+  return { data: out, width, height };
 }
 
 /** How far evenness moves the edge at a pixel: not at corners and thin parts, and not by more than a step is high. */
-function ironed(
-  even: Float32Array,
-  distance: Float32Array,
-  width: number,
-  height: number,
-  x: number,
-  y: number,
-): number {
-  const i = y * width + x;
-  const shift = even[i]! - distance[i]!;
-  const dx = between(even, width, height, x + 1, y) - between(even, width, height, x - 1, y);
-  const dy = between(even, width, height, x, y + 1) - between(even, width, height, x, y - 1);
+function ironed(even: Plane<Float32Array>, distance: Plane<Float32Array>, x: number, y: number): number {
+  const i = y * even.width + x;
+  const shift = even.data[i]! - distance.data[i]!;
+  const dx = between(even, x + 1, y) - between(even, x - 1, y);
+  const dy = between(even, x, y + 1) - between(even, x, y - 1);
   const rise = Math.sqrt(dx * dx + dy * dy) / 2;
   const straight = Math.min(1, Math.max(0, (rise - CORNER_SLOPE) / (STRAIGHT_SLOPE - CORNER_SLOPE)));
   const small = Math.min(
@@ -226,12 +222,7 @@ function weightsWithin(radiusPx: number): Float64Array {
 }
 
 /** A plane averaged across and down with weights from the middle outward; its border goes on outside. */
-function averaged(
-  plane: Float32Array,
-  width: number,
-  height: number,
-  weights: Float64Array,
-): Float32Array<ArrayBuffer> {
+function averaged({ data: plane, width, height }: Plane<Float32Array>, weights: Float64Array): AlphaPlane {
   const reach = weights.length - 1;
   const across = new Float32Array(plane.length);
   const padded = new Float32Array(width + 2 * reach);
@@ -258,5 +249,5 @@ function averaged(
     }
     out.set(sums, start);
   }
-  return out;
+  return { data: out, width, height };
 }

@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import { lengthOf, square } from '../../numeric/exact';
 
 /** Where the edge lies around every pixel of a part. */
@@ -28,31 +29,27 @@ const SHARP_FROM_OPACITY = 0.94;
  * its place within a pixel is read from how much of the pixel is covered (Gustavson and Strand, 2011) or, where the
  * transition is wider than a pixel, from its slope.
  */
-export function signedDistance(
-  alpha: Float32Array,
-  width: number,
-  height: number,
-  limitPx: number,
-): SignedDistance {
-  const edges = edgePixels(alpha, width, height);
-  const plane = () => new Float32Array(alpha.length);
+export function signedDistance(plane: Plane<Float32Array>, limitPx: number): SignedDistance {
+  const { data: alpha, width, height } = plane;
+  const edges: Plane = { data: edgePixels(plane), width, height };
+  const values = () => new Float32Array(alpha.length);
   const field: SignedDistance = {
-    distance: plane(),
-    nearest: nearestEdge(edges, width, height, Math.ceil(limitPx)),
-    inwardX: plane(),
-    inwardY: plane(),
-    sharpness: plane(),
-    slope: plane(),
+    distance: values(),
+    nearest: nearestEdge(edges, Math.ceil(limitPx)),
+    inwardX: values(),
+    inwardY: values(),
+    sharpness: values(),
+    slope: values(),
   };
   const { distance, nearest } = field;
-  const own = plane();
+  const own = values();
   for (let i = 0; i < alpha.length; i++) {
-    if (edges[i] === 1) own[i] = measureEdge(alpha, width, height, i, field);
+    if (edges.data[i] === 1) own[i] = measureEdge(plane, i, field);
   }
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       const inside = alpha[i]! >= 0.5;
-      const e = nearest[i]! < 0 ? -1 : mostAcross(field, edges, width, height, nearest[i]!, x, y);
+      const e = nearest[i]! < 0 ? -1 : mostAcross(field, edges, nearest[i]!, x, y);
       const far = e < 0 ? Infinity : fromEdge(field, own, e, x - (e % width), y - Math.floor(e / width));
       nearest[i] = Math.abs(far) > limitPx ? -1 : e;
       if (i === e) distance[i] = far;
@@ -65,9 +62,7 @@ export function signedDistance(
 /** Of an edge pixel and its neighbors on the edge the one whose normal passes nearest to a place. */
 function mostAcross(
   field: SignedDistance,
-  edges: Uint8Array,
-  width: number,
-  height: number,
+  { data: edges, width, height }: Plane,
   e: number,
   x: number,
   y: number,
@@ -93,7 +88,7 @@ function mostAcross(
  * For every pixel the nearest edge pixel, by squared distance and then by index, -1 where there is none within `reach`.
  * Every edge pixel enters itself around; edges are few.
  */
-function nearestEdge(edges: Uint8Array, width: number, height: number, reach: number): Int32Array {
+function nearestEdge({ data: edges, width, height }: Plane, reach: number): Int32Array {
   const nearest = new Int32Array(edges.length).fill(-1);
   const least = new Uint16Array(edges.length).fill(0xffff);
   for (let e = edges.indexOf(1); e >= 0; e = edges.indexOf(1, e + 1)) {
@@ -115,7 +110,7 @@ function nearestEdge(edges: Uint8Array, width: number, height: number, reach: nu
 }
 
 /** Marks with 1 the pixels nearest to where alpha passes a half between two that share a side. */
-function edgePixels(alpha: Float32Array, width: number, height: number): Uint8Array {
+function edgePixels({ data: alpha, width, height }: Plane<Float32Array>): Uint8Array {
   const edges = new Uint8Array(alpha.length);
   const look = (i: number, j: number) => {
     const one = alpha[i]! - 0.5;
@@ -134,13 +129,8 @@ function edgePixels(alpha: Float32Array, width: number, height: number): Uint8Ar
 }
 
 /** Notes the direction of the edge in a pixel and returns the distance of its center, positive within the subject. */
-function measureEdge(
-  alpha: Float32Array,
-  width: number,
-  height: number,
-  i: number,
-  field: SignedDistance,
-): number {
+function measureEdge(plane: Plane<Float32Array>, i: number, field: SignedDistance): number {
+  const { data: alpha, width, height } = plane;
   const x = i % width;
   const y = (i - x) / width;
   const left = x > 0 ? -1 : 0;
@@ -162,8 +152,8 @@ function measureEdge(
   const ny = gy / length;
   field.inwardX[i] = nx;
   field.inwardY[i] = ny;
-  const inner = between(alpha, width, height, x + ACROSS_PX * nx, y + ACROSS_PX * ny);
-  const outer = between(alpha, width, height, x - ACROSS_PX * nx, y - ACROSS_PX * ny);
+  const inner = between(plane, x + ACROSS_PX * nx, y + ACROSS_PX * ny);
+  const outer = between(plane, x - ACROSS_PX * nx, y - ACROSS_PX * ny);
   const rise = inner - outer;
   const sharp = Math.min(1, Math.max(0, (rise - SHARP_FROM_OPACITY) / (1 - SHARP_FROM_OPACITY)));
   const slope = Math.max(inner - own, own - outer, 0.03) / ACROSS_PX;
@@ -192,7 +182,7 @@ function fromEdge(field: SignedDistance, own: Float32Array, e: number, dx: numbe
 }
 
 /** A plane between its pixels, by bilinear interpolation; its border goes on outside. */
-export function between(plane: Float32Array, width: number, height: number, x: number, y: number): number {
+export function between({ data: plane, width, height }: Plane<Float32Array>, x: number, y: number): number {
   const cx = Math.min(width - 1, Math.max(0, x));
   const cy = Math.min(height - 1, Math.max(0, y));
   const left = Math.floor(cx);

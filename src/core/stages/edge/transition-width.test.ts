@@ -48,7 +48,7 @@ function measured(raster: Raster, clearedUpTo = 0.15, evenBackdrop = true): Tran
     return Math.hypot(...PAPER.map((b, c) => raster.data[p + c]! - b)) < clearedUpTo * span;
   };
   const input = edgeInput(raster, isCleared, { evenBackdrop });
-  const narrow = bandOf(input.cleared, SIDE, SIDE, new Scratch());
+  const narrow = bandOf({ data: input.cleared, width: SIDE, height: SIDE }, new Scratch());
   return transitionsOf(input, narrow, new Uint8Array(SIDE * SIDE), new Spread(input, narrow));
 }
 

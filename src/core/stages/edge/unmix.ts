@@ -152,7 +152,7 @@ function mixIn(data: Uint8Array, q: number, colors: Uint8Array, from: number, sh
 /** What may be a mixture: the spread of the ordinary band, how wide transitions are, and what is `fine`. */
 function bandsOf(input: EdgeInput) {
   const { around, cleared, scratch, widthPx } = input;
-  const narrow = bandOf(cleared, around.width, around.height, scratch, widthPx);
+  const narrow = bandOf({ data: cleared, width: around.width, height: around.height }, scratch, widthPx);
   const narrowSpread = new Spread(input, narrow);
   const fine = fineZone(input, narrow, narrowSpread);
   markStrokes(input.strokes, input.reduction, around, fine);

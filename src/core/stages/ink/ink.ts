@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import { rgbOfHex } from '../../color/hex';
 import { labOf, rgbOfLab } from '../../color/oklab';
 import type { Cut } from '../../cut/schema';
@@ -66,21 +67,19 @@ function denser(alpha: number, peak: number, density: number): number {
 function peaksOf({ width, height, data }: Raster, reach: number): Float64Array {
   const alphas = new Uint8Array(width * height);
   for (let i = 0, p = 3; i < alphas.length; i++, p += 4) alphas[i] = data[p]!;
-  const peaks = largestAround(largestAround(alphas, width, height, 1, reach), width, height, width, reach);
-  const sums = sumBox(peaks, width, height, reach >> 1);
-  const counts = sumBox(new Uint8Array(alphas.length).fill(1), width, height, reach >> 1);
+  const peaks = largestAround(
+    { data: largestAround({ data: alphas, width, height }, 1, reach), width, height },
+    width,
+    reach,
+  );
+  const sums = sumBox({ data: peaks, width, height }, reach >> 1);
+  const counts = sumBox({ data: new Uint8Array(alphas.length).fill(1), width, height }, reach >> 1);
   for (let i = 0; i < sums.length; i++) sums[i]! /= counts[i]!;
   return sums;
 }
 
 /** The largest value within `reach` along rows (step 1) or columns (step width). */
-function largestAround(
-  values: Uint8Array,
-  width: number,
-  height: number,
-  step: number,
-  reach: number,
-): Uint8Array {
+function largestAround({ data: values, width, height }: Plane, step: number, reach: number): Uint8Array {
   const out = values.slice();
   const length = step === 1 ? width : height;
   for (let i = 0; i < values.length; i++) {

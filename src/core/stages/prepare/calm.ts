@@ -77,8 +77,8 @@ export function calmRows(
       plane[i] = data[p]!;
       squares[i] = data[p]! * data[p]!;
     }
-    const means = blurBox(plane, width, rows, RADIUS_PX);
-    const share = blurBox(squares, width, rows, RADIUS_PX);
+    const means = blurBox({ data: plane, width, height: rows }, RADIUS_PX);
+    const share = blurBox({ data: squares, width, height: rows }, RADIUS_PX);
     const noisy = square(CALMED_NOISE * strength * Math.max(LEAST_NOISE_ENCODED, noise[c]!));
     for (let i = 0; i < plane.length; i++) {
       const variance = Math.max(0, share[i]! - square(means[i]!));
@@ -86,8 +86,8 @@ export function calmRows(
       share[i] = kept;
       means[i] = means[i]! * (1 - kept);
     }
-    const factors = blurBox(share, width, rows, RADIUS_PX);
-    const offsets = blurBox(means, width, rows, RADIUS_PX);
+    const factors = blurBox({ data: share, width, height: rows }, RADIUS_PX);
+    const offsets = blurBox({ data: means, width, height: rows }, RADIUS_PX);
     for (let y = from; y < to; y++) {
       for (let x = 0, i = (y - top) * width, p = y * width * 4 + c; x < width; x++, i++, p += 4)
         out.data[p] = Math.min(255, Math.max(0, Math.round(factors[i]! * plane[i]! + offsets[i]!)));

@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import { lumaOf } from '../../color/luma';
 import { closeGray } from '../../numeric/morphology';
 import { blurBox } from '../../numeric/box';
@@ -67,7 +68,7 @@ export function estimateLight(picture: Reduced): Light {
     raster = halve(raster);
   const { width, height } = raster;
   const radius = Math.max(LEAST_PX, Math.round(Math.min(width, height) * STROKE_SHARE * 0.5));
-  const channels = [0, 1, 2].map((c) => paperOf(channelOf(raster, c), width, height, radius));
+  const channels = [0, 1, 2].map((c) => paperOf({ data: channelOf(raster, c), width, height }, radius));
   keepShadedBorder(raster, channels);
   const lumas = lumaPlane(channels);
   const paper = wellLit(channels, lumas);
@@ -103,7 +104,7 @@ const TIP_PX = 12;
  */
 function keepShadedBorder(raster: Raster, channels: readonly Float32Array[]): void {
   const { width, height } = raster;
-  const own = [0, 1, 2].map((c) => blurBox(channelOf(raster, c), width, height, 1));
+  const own = [0, 1, 2].map((c) => blurBox({ data: channelOf(raster, c), width, height }, 1));
   const seen = lumaPlane(own);
   const paper = lumaPlane(channels);
   const shaded = new Uint8Array(seen.length);
@@ -111,12 +112,12 @@ function keepShadedBorder(raster: Raster, channels: readonly Float32Array[]): vo
     const ratio = seen[i]! / Math.max(1, paper[i]!);
     if (ratio < 1 - BARE_SHARE && ratio > DARK_INK_SHARE) shaded[i] = 1;
   }
-  const shares = blurBox(shaded, width, height, BROAD_PX);
+  const shares = blurBox({ data: shaded, width, height }, BROAD_PX);
   const cores = new Uint8Array(seen.length);
   for (let y = BROAD_PX; y < height - BROAD_PX; y++)
     for (let x = BROAD_PX, i = y * width + x; x < width - BROAD_PX; x++, i++)
       if (shares[i]! >= BROAD_SHARE) cores[i] = 1;
-  const parts = labelRuns(cores, width, height, 1);
+  const parts = labelRuns({ data: cores, width, height }, 1);
   const touches = new Uint8Array(parts.areas.length);
   const near = BROAD_PX + 2;
   parts.forEachRun((part, start, length) => {
@@ -129,7 +130,7 @@ function keepShadedBorder(raster: Raster, channels: readonly Float32Array[]): vo
   parts.forEachRun((part, start, length) => {
     if (touches[part] === 1) cores.fill(1, start, start + length);
   });
-  const around = blurBox(cores, width, height, TIP_PX);
+  const around = blurBox({ data: cores, width, height }, TIP_PX);
   for (let i = 0; i < seen.length; i++) {
     if (around[i] === 0 || shaded[i] === 0) continue;
     for (let c = 0; c < 3; c++) channels[c]![i] = own[c]![i]!;
@@ -142,9 +143,9 @@ function channelOf({ data }: Raster, c: number): Float32Array {
   return plane;
 }
 
-function paperOf(plane: Float32Array, width: number, height: number, radius: number): Float32Array {
-  const smooth = blurBox(plane, width, height, 1);
-  const closed = closeGray(smooth, width, height, radius);
+function paperOf({ data: plane, width, height }: Plane<Float32Array>, radius: number): Float32Array {
+  const smooth = blurBox({ data: plane, width, height }, 1);
+  const { data: closed } = closeGray({ data: smooth, width, height }, radius);
   const ratios = new Float32Array(plane.length);
   const bare = new Float32Array(plane.length);
   for (let i = 0; i < plane.length; i++) {
@@ -153,8 +154,8 @@ function paperOf(plane: Float32Array, width: number, height: number, radius: num
     bare[i] = 1;
     ratios[i] = ratio;
   }
-  const sums = blurBox(ratios, width, height, AROUND_PX);
-  const counts = blurBox(bare, width, height, AROUND_PX);
+  const sums = blurBox({ data: ratios, width, height }, AROUND_PX);
+  const counts = blurBox({ data: bare, width, height }, AROUND_PX);
   for (let i = 0; i < plane.length; i++) closed[i]! *= counts[i]! > 0.01 ? sums[i]! / counts[i]! : 1;
   return closed;
 }

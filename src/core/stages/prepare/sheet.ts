@@ -34,7 +34,7 @@ export function findSheet(small: Reduced): SheetCorners | null {
   const luma = lumaPlane(raster);
   const limit = otsu(luma);
   const light = Uint8Array.from(luma, (value) => (value > limit ? 1 : 0));
-  const parts = labelRuns(light, width, height, 1);
+  const parts = labelRuns({ data: light, width, height }, 1);
   const largest = parts.areas.indexOf(Math.max(...parts.areas));
   if (largest < 0) return null;
   const left = new Int32Array(height).fill(width);

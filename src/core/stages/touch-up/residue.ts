@@ -32,10 +32,10 @@ export function residueIn(wide: Raster, part: Rect, rect: Rect, most: number, ta
   const faint = faintIn(wide, around, most, tailPx);
   if (!faint) return mask;
   const { width, height } = around;
-  const sums = sumBox(faint, width, height, BROAD_RADIUS_PX);
+  const sums = sumBox({ data: faint, width, height }, BROAD_RADIUS_PX);
   const core = new Uint8Array(faint.length);
   for (let i = 0; i < core.length; i++) if (faint[i] === 1 && sums[i]! >= BROAD_PIXELS) core[i] = 1;
-  const beside = sumBox(core, width, height, BROAD_RADIUS_PX);
+  const beside = sumBox({ data: core, width, height }, BROAD_RADIUS_PX);
   for (let y = 0; y < rect.height; y++)
     for (let x = 0; x < rect.width; x++) {
       const [u, v] = [rect.x - part.x + x, rect.y - part.y + y];

@@ -184,9 +184,9 @@ describe('specks', () => {
     set(2, 2, 200);
     set(3, 2, 200);
     set(35, 15, 20);
-    const marks = specksOf(alphas, width, 20, 4)!;
+    const marks = specksOf({ data: alphas, width, height: 20 }, 4)!;
     const dropped = [...marks.keys()].filter((i) => marks[i] === 1);
     expect(dropped.sort((a, b) => a - b)).toEqual([2 * width + 2, 2 * width + 3, 15 * width + 35]);
-    expect(specksOf(new Uint8Array(12), 4, 3, 4)).toBeNull();
+    expect(specksOf({ data: new Uint8Array(12), width: 4, height: 3 }, 4)).toBeNull();
   });
 });

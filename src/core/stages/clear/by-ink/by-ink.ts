@@ -193,11 +193,11 @@ function inkColors(
         if (alpha > 0) plane[i] = alpha * (255 * data[p]! - (255 - alpha) * back);
       }
     }
-    return sumBox(plane, around.width, around.height, radius);
+    return sumBox({ data: plane, width: around.width, height: around.height }, radius);
   });
   const squares = new Int32Array(alphas.length);
   for (let i = 0; i < squares.length; i++) squares[i] = alphas[i]! * alphas[i]!;
-  return [...planes, sumBox(squares, around.width, around.height, radius)];
+  return [...planes, sumBox({ data: squares, width: around.width, height: around.height }, radius)];
 }
 
 /** Marks in the part `rect` of a raster what the levels of a cut clip to full ink and to bare paper; null without levels. */

@@ -1,3 +1,4 @@
+import type { Plane } from '../../../raster/plane';
 import { Fact, Remembered } from '../../../scene/memo';
 import type { ByInk } from '../settings';
 import { labelRuns } from '../../../numeric/label';
@@ -26,7 +27,10 @@ export function droppedSpecks(scene: Scene, ink: ByInk, table: Uint8Array): Uint
   return memo.of(SPECKS).at(key, () => {
     const alphas = new Uint8Array(raster.width * raster.height);
     inkAlphaInto(raster, ink, table, alphas);
-    return specksOf(alphas, raster.width, raster.height, ink.speckPx / 4 ** reduction);
+    return specksOf(
+      { data: alphas, width: raster.width, height: raster.height },
+      ink.speckPx / 4 ** reduction,
+    );
   });
 }
 
@@ -36,13 +40,8 @@ const STROKE_ALPHA = 64;
 const NEAR_PX = 2;
 
 /** Marks the pixels of specks below an area in an alpha plane, and clears nothing else. */
-export function specksOf(
-  alphas: Uint8Array,
-  width: number,
-  height: number,
-  areaPx: number,
-): Uint8Array | null {
-  const parts = labelRuns(alphas, width, height, LEAST_ALPHA);
+export function specksOf({ data: alphas, width, height }: Plane, areaPx: number): Uint8Array | null {
+  const parts = labelRuns({ data: alphas, width, height }, LEAST_ALPHA);
   const drop = parts.areas.map((area, k) =>
     area < areaPx || (area < FAINT_TIMES * areaPx && parts.peaks[k]! < FAINT_ALPHA) ? 1 : 0,
   );
