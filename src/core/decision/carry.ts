@@ -7,7 +7,13 @@ import { quantile } from '../numeric/statistics';
 import type { Raster } from '../raster/raster';
 import { checkerModel, labOfDecimals } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
-import { distanceToModel, MAX_LEVEL, STEPS_PER_UNIT, type BackdropModel } from '../stages/clear/distance';
+import {
+  distanceToModel,
+  MAX_LEVEL,
+  STEPS_PER_UNIT,
+  type BackdropModel,
+  type SpansOf,
+} from '../stages/clear/distance';
 import type { Measure } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Scene } from '../scene/scene';
@@ -233,7 +239,7 @@ function averaged(
   return out;
 }
 
-/** Reads a line of a plane of the decision into pixels that cover `step` of the original each. */
+/** Reads a line of a plane of the decision into the pixels `from` up to `to`, which cover `step` of the original each. */
 function readLine(
   plane: Float32Array | Uint8Array,
   { width, height, reduction }: Pick<Carried, 'width' | 'height' | 'reduction'>,
@@ -241,16 +247,21 @@ function readLine(
   line: Float32Array,
   out: Float32Array,
   step: number,
+  from = 0,
+  to = out.length,
 ): void {
   const scale = 2 ** reduction;
   const v = Math.min(height - 1, Math.max(0, (y + 0.5) / scale - 0.5));
   const top = Math.floor(v);
-  const from = top * width;
-  const to = Math.min(height - 1, top + 1) * width;
+  const upper = top * width;
+  const lower = Math.min(height - 1, top + 1) * width;
   const share = v - top;
-  for (let x = 0; x < width; x++) line[x] = plane[from + x]! + (plane[to + x]! - plane[from + x]!) * share;
-  for (let x = 0; x < out.length; x++) {
-    const u = Math.min(width - 1, Math.max(0, ((x + 0.5) * step) / scale - 0.5));
+  const placeOf = (x: number) => Math.min(width - 1, Math.max(0, ((x + 0.5) * step) / scale - 0.5));
+  const last = Math.min(width - 1, (placeOf(to - 1) | 0) + 1);
+  for (let x = placeOf(from) | 0; x <= last; x++)
+    line[x] = plane[upper + x]! + (plane[lower + x]! - plane[upper + x]!) * share;
+  for (let x = from; x < to; x++) {
+    const u = placeOf(x);
     const left = u | 0;
     const own = line[left]!;
     out[x] = left + 1 < width ? own + (line[left + 1]! - own) * (u - left) : own;
@@ -273,10 +284,15 @@ function modelOf(
   const scale = 2 ** reduction;
   const { checker, lab } = carried;
   const line = new Float32Array(carried.width);
-  const read = (y: number, out: readonly Float32Array[]) => {
-    for (let c = 0; c < 3; c++) readLine(lab[c]!, carried, (y + 0.5) * scale - 0.5, line, out[c]!, scale);
+  const read = (y: number, out: readonly Float32Array[], from: number, to: number) => {
+    for (let c = 0; c < 3; c++)
+      readLine(lab[c]!, carried, (y + 0.5) * scale - 0.5, line, out[c]!, scale, from, to);
   };
-  if (!checker) return { bounds: false, fill: (y, { lightness, a, b }) => read(y, [lightness, a, b]) };
+  if (!checker)
+    return {
+      bounds: false,
+      fill: (y, { lightness, a, b }, _own, from, to) => read(y, [lightness, a, b], from, to),
+    };
   const pattern = checkerModel(checker, raster.width, reduction);
   const middle = middleOf(checker);
   const base = labOf(Math.round(middle.red), Math.round(middle.green), Math.round(middle.blue)).lightness;
@@ -284,15 +300,15 @@ function modelOf(
   const lit = new Float32Array(raster.width);
   return {
     bounds: true,
-    fill(y, row, own) {
-      read(y, shade);
-      for (let x = 0; x < lit.length; x++) {
+    fill(y, row, own, from, to) {
+      read(y, shade, from, to);
+      for (let x = from; x < to; x++) {
         shade[0]![x] = Math.min(1, shade[0]![x]! / base);
         lit[x] = own[x]! / Math.max(0.05, shade[0]![x]!);
       }
-      pattern.fill(y, row, lit);
+      pattern.fill(y, row, lit, from, to);
       for (const plane of [row.lightness, row.a, row.b, row.low, row.high])
-        for (let x = 0; x < lit.length; x++) plane[x]! *= shade[0]![x]!;
+        for (let x = from; x < to; x++) plane[x]! *= shade[0]![x]!;
     },
   };
 }
@@ -327,7 +343,10 @@ function toleranceBy(carried: Omit<Carried, 'tolerance'>, original: Raster): num
     const y = Math.floor(((k + 0.5) * height) / LINES);
     const line = { width, height: 1, data: original.data.subarray(y * width * 4, (y + 1) * width * 4) };
     const levels = new Uint16Array(width);
-    const here: BackdropModel = { ...model, fill: (_y, row, own) => model.fill(y, row, own) };
+    const here: BackdropModel = {
+      ...model,
+      fill: (_y, row, own, from, to) => model.fill(y, row, own, from, to),
+    };
     distanceToModel(line as Raster, here, NO_SHADE, 0, 1, 0, levels);
     const row = Math.min(carried.height - 1, y >> carried.reduction) * carried.width;
     for (let x = 0; x < width; x++) {
@@ -381,6 +400,14 @@ export function measureBy(
   const share = new Float32Array(raster.width);
   const shift = carried.reduction - reduction;
   const scaled = tolerance / carried.tolerance;
+  const rowOf = (y: number) =>
+    carried.width * Math.min(carried.height - 1, shift >= 0 ? y >> shift : y << -shift);
+  const cells = Int32Array.from({ length: raster.width }, (_, x) =>
+    Math.min(carried.width - 1, shift >= 0 ? x >> shift : x << -shift),
+  );
+  const isPlain = (j: number) => plain?.disputed?.[j] === 0;
+  const ownSpans = spansWhere(rowOf, cells, (j) => !isPlain(j) && isMeasured(carried.zones[j]!));
+  const plainSpans = spansWhere(rowOf, cells, isPlain);
   return (from, to, mark, out) => {
     const start = from * raster.width;
     if (plain && !plain.disputed) {
@@ -389,20 +416,19 @@ export function measureBy(
         if ((out[i]! & ~mark) >= SOLID_LEVEL) out[i] = (SOLID_LEVEL - 1) | mark;
       return;
     }
-    distanceToModel(raster, model, NO_SHADE, from, to, mark, out);
-    const own = plain && out.slice(start, to * raster.width);
-    if (plain) plain.measure(from, to, mark, out);
+    distanceToModel(raster, model, NO_SHADE, from, to, mark, out, ownSpans);
+    plain?.measure(from, to, mark, out, plainSpans);
     for (let y = from; y < to; y++) {
       readLine(carried.mask, carried, (y + 0.5) * scale - 0.5, line, share, scale);
-      const row = Math.min(carried.height - 1, shift >= 0 ? y >> shift : y << -shift) * carried.width;
+      const row = rowOf(y);
       for (let x = 0, i = y * raster.width; x < raster.width; x++, i++) {
-        const j = row + Math.min(carried.width - 1, shift >= 0 ? x >> shift : x << -shift);
-        if (plain?.disputed?.[j] === 0) {
+        const j = row + cells[x]!;
+        if (isPlain(j)) {
           if ((out[i]! & ~mark) >= SOLID_LEVEL) out[i] = (SOLID_LEVEL - 1) | mark;
           continue;
         }
         const zone = carried.zones[j]!;
-        let level = Math.round(((own ? own[i - start]! : out[i]!) & ~mark) * scaled);
+        let level = Math.round((out[i]! & ~mark) * scaled);
         if (zone === SOLID) level = SOLID_LEVEL;
         else if (zone === FAR) level = 0;
         else if (zone === ALIKE) level = share[x]! > HALF_ALPHA ? 0 : SOLID_LEVEL - 1;
@@ -410,6 +436,35 @@ export function measureBy(
         out[i] = level | mark;
       }
     }
+  };
+}
+
+/** Whether a zone leaves it to the distance. */
+function isMeasured(zone: number): boolean {
+  return zone === THREADS || zone === NEAR || zone === BACKGROUND;
+}
+
+/** The stretches of a row whose cells are wanted; `cells` are those of its pixels. Rows of the same cells share a list. */
+function spansWhere(
+  rowOf: (y: number) => number,
+  cells: Int32Array,
+  isWanted: (j: number) => boolean,
+): SpansOf {
+  let row = -1;
+  let spans: number[] = [];
+  return (y) => {
+    if (rowOf(y) === row) return spans;
+    row = rowOf(y);
+    spans = [];
+    let inside = false;
+    for (let x = 0; x < cells.length; x++) {
+      if (x > 0 && cells[x] === cells[x - 1]) continue;
+      if (isWanted(row + cells[x]!) === inside) continue;
+      inside = !inside;
+      spans.push(x);
+    }
+    if (inside) spans.push(cells.length);
+    return spans;
   };
 }
 

@@ -22,7 +22,7 @@ export function modelOf(scene: Scene, sample: Sample, color: Rgb, areas: readonl
   const { raster, reduction } = scene;
   if (sample.backdrop === 'smooth') {
     const surface = surfaceAround(scene, areas);
-    if (surface) return smoothModel(surface, raster.width, reduction);
+    if (surface) return smoothModel(surface, reduction);
   }
   if (sample.backdrop === 'checkerboard') {
     const checker = checkerOf(scene);
@@ -52,24 +52,25 @@ export function surfaceAround(scene: Scene, areas: readonly Rect[]): Surface | n
 function flatModel(lab: Lab): BackdropModel {
   return {
     bounds: false,
-    fill(_y, { lightness, a, b }) {
-      lightness.fill(lab.lightness);
-      a.fill(lab.a);
-      b.fill(lab.b);
+    fill(_y, { lightness, a, b }, _own, from, to) {
+      lightness.fill(lab.lightness, from, to);
+      a.fill(lab.a, from, to);
+      b.fill(lab.b, from, to);
     },
   };
 }
 
-function smoothModel(surface: Surface, width: number, reduction: number): BackdropModel {
+function smoothModel(surface: Surface, reduction: number): BackdropModel {
   const scale = 2 ** reduction;
   return {
     bounds: false,
-    fill(y, { lightness, a, b }) {
-      let left = labAt(surface, 0, y, scale);
-      for (let x = 0; x < width; x += NODE_PX) {
+    fill(y, { lightness, a, b }, _own, from, to) {
+      const first = from - (from % NODE_PX);
+      let left = labAt(surface, first, y, scale);
+      for (let x = first; x < to; x += NODE_PX) {
         const right = labAt(surface, x + NODE_PX, y, scale);
-        const end = Math.min(width, x + NODE_PX);
-        for (let k = x; k < end; k++) {
+        const end = Math.min(to, x + NODE_PX);
+        for (let k = Math.max(from, x); k < end; k++) {
           const share = (k - x) / NODE_PX;
           lightness[k] = left.lightness + (right.lightness - left.lightness) * share;
           a[k] = left.a + (right.a - left.a) * share;
@@ -127,10 +128,10 @@ export function checkerModel(checker: Checker, width: number, reduction: number)
   const near = Uint8Array.from(columns, ({ toBorder }) => (toBorder < BORDER_PX * scale ? 1 : 0));
   return {
     bounds: true,
-    fill(y, { lightness, a, b, low, high }, own) {
+    fill(y, { lightness, a, b, low, high }, own, from, to) {
       const row = checker.down((y + 0.5) * scale);
       const nearRow = row.toBorder < BORDER_PX * scale;
-      for (let x = 0; x < width; x++) {
+      for (let x = from; x < to; x++) {
         const mix = 0.5 + 0.5 * waves[x]! * row.wave;
         const certain = odd.lightness + (even.lightness - odd.lightness) * mix;
         // Where two cells meet, compression and resizing leave any mixture of both tones.

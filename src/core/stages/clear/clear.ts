@@ -386,10 +386,19 @@ function measureOf(scene: Scene, sample: Sample, areas: readonly Rect[]): Measur
   if (plain) {
     const lab = labOf(color.red, color.green, color.blue);
     const memo = colorMemo();
-    return (from, to, mark, out) => distanceLevels(raster, lab, from * width, to * width, mark, out, memo);
+    return (from, to, mark, out, spansOf) => {
+      if (!spansOf) distanceLevels(raster, lab, from * width, to * width, mark, out, memo);
+      else
+        for (let y = from; y < to; y++) {
+          const spans = spansOf(y);
+          for (let s = 0; s < spans.length; s += 2)
+            distanceLevels(raster, lab, y * width + spans[s]!, y * width + spans[s + 1]!, mark, out, memo);
+        }
+    };
   }
   const model = modelOf(scene, sample, color, areas);
-  return (from, to, mark, out) => distanceToModel(raster, model, sample.shade, from, to, mark, out);
+  return (from, to, mark, out, spansOf) =>
+    distanceToModel(raster, model, sample.shade, from, to, mark, out, spansOf);
 }
 
 function clearedPockets(cut: Cut): { x: number; y: number }[] {

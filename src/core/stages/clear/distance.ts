@@ -35,9 +35,15 @@ export interface ModelRow extends LabRow {
 export interface BackdropModel {
   /** Whether `low` and `high` are filled; otherwise they are the same arrays as `lightness`. */
   readonly bounds: boolean;
-  /** Fills row `y`; `own` is the picture's lightness there. */
-  fill(y: number, row: ModelRow, own: Float32Array): void;
+  /** Fills row `y` from column `from` up to `to` at least; `own` is the picture's lightness there. */
+  fill(y: number, row: ModelRow, own: Float32Array, from: number, to: number): void;
 }
+
+/** Stretches of a row: from where up to where, and so on, rising and apart. */
+export type Spans = readonly number[];
+
+/** The stretches of a row that are asked for; rows that share them give the same list. */
+export type SpansOf = (y: number) => Spans;
 
 /** How much more a change of hue counts in the shade: a shadow keeps the hue, a gray part of the subject seldom does. */
 const SHADE_HUE_TIMES = 2;
@@ -94,7 +100,7 @@ export function distanceLevels(
  * allowance. A color that is the backdrop's, only darker or lighter within the allowance (on the line through black in
  * the comparison space), has the distance to that line instead, but no less than the steepness of lightness there
  * against the backdrop's own, in units per pixel: a shadow rises slowly, a subject's edge does not, so a gray subject is
- * not taken for a shadow.
+ * not taken for a shadow. Where `spansOf` is given, what lies outside of its stretches is left as it is.
  */
 export function distanceToModel(
   raster: Raster,
@@ -104,33 +110,52 @@ export function distanceToModel(
   toRow: number,
   mark: number,
   out: Uint16Array,
+  spansOf?: SpansOf,
 ): void {
   const { width, height, data } = raster;
+  const whole: Spans = [0, width];
   const own = [labRow(width), labRow(width), labRow(width)];
   const target = [0, 1, 2].map(() => modelRow(width, model.bounds));
   const shares = [0, 1, 2].map(() => shareRow(width, model.bounds));
   const allowed = shade.darker > 0 || shade.lighter > 0;
-  const load = (y: number) => {
+  const load = (y: number, spans: Spans) => {
     if (y < 0 || y >= height) return;
     const k = y % 3;
-    loadRow(data, width, y, own[k]!);
-    model.fill(y, target[k]!, own[k]!.lightness);
-    if (allowed) fillShares(own[k]!.lightness, target[k]!, shares[k]!);
+    for (let s = 0; s < spans.length; s += 2) {
+      // Steepness looks at the pixels beside, too.
+      const from = allowed ? Math.max(0, spans[s]! - 1) : spans[s]!;
+      const to = allowed ? Math.min(width, spans[s + 1]! + 1) : spans[s + 1]!;
+      loadRow(data, width, y, own[k]!, from, to);
+      model.fill(y, target[k]!, own[k]!.lightness, from, to);
+      if (allowed) fillShares(own[k]!.lightness, target[k]!, shares[k]!, from, to);
+    }
   };
-  load(fromRow - 1);
-  load(fromRow);
   const steep = new Float32Array(width);
+  let loaded: Spans | null = null;
   for (let y = fromRow; y < toRow; y++) {
-    load(y + 1);
+    const spans = spansOf?.(y) ?? whole;
+    if (allowed && loaded !== spans) {
+      load(y - 1, spans);
+      load(y, spans);
+    }
+    loaded = spans;
+    load(allowed ? y + 1 : y, spans);
     const here = shares[y % 3]!;
-    if (allowed)
-      steepness(
-        here,
-        y > 0 ? shares[(y - 1) % 3]! : here,
-        y < height - 1 ? shares[(y + 1) % 3]! : here,
-        steep,
-      );
-    levelsOfRow(data, y * width, own[y % 3]!, target[y % 3]!, allowed ? { shade, steep } : null, mark, out);
+    for (let s = 0; s < spans.length; s += 2) {
+      const from = spans[s]!;
+      const to = spans[s + 1]!;
+      if (allowed)
+        steepness(
+          here,
+          y > 0 ? shares[(y - 1) % 3]! : here,
+          y < height - 1 ? shares[(y + 1) % 3]! : here,
+          steep,
+          from,
+          to,
+        );
+      const allowance = allowed ? { shade, steep } : null;
+      levelsOfRow(data, y * width, own[y % 3]!, target[y % 3]!, allowance, mark, out, from, to);
+    }
   }
 }
 
@@ -145,17 +170,30 @@ function shareRow(width: number, bounds: boolean): ShareRow {
   return { least, most: bounds ? new Float32Array(width) : least };
 }
 
-function fillShares(lightness: Float32Array, { low, high }: ModelRow, { least, most }: ShareRow): void {
-  for (let x = 0; x < lightness.length; x++) least[x] = lightness[x]! / (high[x]! + DARKEST_SHARE);
+function fillShares(
+  lightness: Float32Array,
+  { low, high }: ModelRow,
+  { least, most }: ShareRow,
+  from: number,
+  to: number,
+): void {
+  for (let x = from; x < to; x++) least[x] = lightness[x]! / (high[x]! + DARKEST_SHARE);
   if (most === least) return;
-  for (let x = 0; x < lightness.length; x++) most[x] = lightness[x]! / (low[x]! + DARKEST_SHARE);
+  for (let x = from; x < to; x++) most[x] = lightness[x]! / (low[x]! + DARKEST_SHARE);
 }
 
 /** How far the shade of each pixel of a row is from that of its four neighbors at most; `here` stands for a row that is not there. */
-function steepness(here: ShareRow, above: ShareRow, below: ShareRow, steep: Float32Array): void {
+function steepness(
+  here: ShareRow,
+  above: ShareRow,
+  below: ShareRow,
+  steep: Float32Array,
+  from: number,
+  to: number,
+): void {
   const { least, most } = here;
   const last = steep.length - 1;
-  for (let x = 0; x <= last; x++) {
+  for (let x = from; x < to; x++) {
     const low = least[x]!;
     const high = most[x]!;
     const left = x > 0 ? x - 1 : x;
@@ -184,8 +222,10 @@ function levelsOfRow(
   allowance: { readonly shade: Shade; readonly steep: Float32Array } | null,
   mark: number,
   out: Uint16Array,
+  from: number,
+  to: number,
 ): void {
-  for (let x = 0; x < own.a.length; x++) {
+  for (let x = from; x < to; x++) {
     const i = start + x;
     if (data[i * 4 + 3] === 0) {
       out[i] = mark;
@@ -228,9 +268,16 @@ function modelRow(width: number, bounds: boolean): ModelRow {
     : { ...row, low: row.lightness, high: row.lightness };
 }
 
-function loadRow(data: Uint8Array, width: number, y: number, { lightness, a, b }: LabRow): void {
+function loadRow(
+  data: Uint8Array,
+  width: number,
+  y: number,
+  { lightness, a, b }: LabRow,
+  from: number,
+  to: number,
+): void {
   let lastKey = -1;
-  for (let x = 0, p = y * width * 4; x < width; x++, p += 4) {
+  for (let x = from, p = (y * width + from) * 4; x < to; x++, p += 4) {
     const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
     if (key === lastKey) {
       lightness[x] = lightness[x - 1]!;

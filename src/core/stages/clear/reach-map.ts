@@ -1,7 +1,7 @@
 import type { Reach } from './settings';
 import type { Steps } from '../../numeric/steps';
 import type { Rect } from '../../raster/raster';
-import { MAX_LEVEL } from './distance';
+import { MAX_LEVEL, type SpansOf } from './distance';
 
 /**
  * For every pixel the smallest tolerance at which a sample clears it, in steps of 1 / STEPS_PER_UNIT (0 to MAX_LEVEL).
@@ -32,8 +32,17 @@ interface Flood {
   level: number;
 }
 
-/** Writes the distances of the rows `fromRow` up to `toRow` with the bits of `mark` set. */
-export type Measure = (fromRow: number, toRow: number, mark: number, out: Uint16Array) => void;
+/**
+ * Writes the distances of the rows `fromRow` up to `toRow` with the bits of `mark` set; only those of the stretches of
+ * `spansOf` where it is given.
+ */
+export type Measure = (
+  fromRow: number,
+  toRow: number,
+  mark: number,
+  out: Uint16Array,
+  spansOf?: SpansOf,
+) => void;
 
 /**
  * Computes the reach map of a measured distance. `seeds` (joined reach only) are the areas the paths start from.
