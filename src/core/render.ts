@@ -1,7 +1,15 @@
 import { pixelsOf } from './cut/keys';
 import type { Cut } from './cut/schema';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
-import { clipRect, createRaster, rowsOf, wholeOf, type Raster, type Rect } from './raster/raster';
+import {
+  clipRect,
+  createRaster,
+  overlapRect,
+  rowsOf,
+  wholeOf,
+  type Raster,
+  type Rect,
+} from './raster/raster';
 import { actingSamples, reachKey, reachOfSample, type ReachCache } from './stages/clear/clear';
 import type { ReachMap } from './stages/clear/reach-map';
 import { sceneOf, type Scene } from './scene/scene';
@@ -10,7 +18,7 @@ import { Alike, type AlikePlace } from './stages/edge/alike';
 import { edgeMarks } from './stages/edge/work';
 import { Kept, type KeptLayer } from './stages/kept';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
-import { copyPart, type Drawing, type Layer, type Work } from './stages/work';
+import { copyPart, partOf, type Drawing, type Layer, type Work } from './stages/work';
 import { TABLE, worksOf, type StageTable } from './stages/works';
 
 /** A finished picture and how its alpha divides. */
@@ -70,9 +78,7 @@ export function* renderPrepared(
     const rect = needs[k]!;
     if (!keeps || !kept.hasRoomFor(rect)) continue;
     const raster = createRaster(rect.width, rect.height);
-    yield* draw(chain[k]!, rect, raster, (from, to) =>
-      alike.countRows(Math.max(from, window.y), Math.min(to, window.y + window.height)),
-    );
+    yield* draw(chain[k]!, rect, raster, (part) => alike.countWithin(overlapRect(part, window) ?? NOTHING));
     known ??= alike.places();
     kept.keep(key, { raster, rect, alike: known, alpha: null });
   }
@@ -85,7 +91,7 @@ export function* renderPrepared(
     chain[last]!,
     window,
     raster,
-    (from, to) => alike.countRows(from, to),
+    (part) => alike.countWithin(part),
     (part) => {
       const added = removeHiddenColor(part, 0, part.width * part.height);
       alpha.transparent += added.transparent;
@@ -103,24 +109,44 @@ function cutoutOf({ raster, alpha, alike }: KeptLayer, window: Rect): Cutout {
   return { raster, alpha: alpha!, alike: places };
 }
 
-/** Draws the part `rect` of a layer into a raster of its size, some rows at a time. */
+const NOTHING: Rect = { x: 0, y: 0, width: 0, height: 0 };
+
+/**
+ * Draws the part `rect` of a layer into a raster of its size, some rows at a time, in squares where the layer is drawn best
+ * so. `before` is told what is drawn next, `after` the rows that are finished.
+ */
 function* draw(
-  { layer, doing }: Pick<Link, 'layer' | 'doing'>,
+  { layer, doing, tilePx }: Pick<Link, 'layer' | 'doing' | 'tilePx'>,
   rect: Rect,
   out: Raster,
-  before: (from: number, to: number) => void,
-  after?: (part: Raster) => void,
+  before: (part: Rect) => void,
+  after?: (rows: Raster) => void,
 ): Steps<void> {
-  const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / rect.width)));
+  const most = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / rect.width)));
+  const rows = tilePx ?? most;
+  const columns = tilePx ?? rect.width;
   for (let y = 0; y < rect.height; y += rows) {
-    const strip = clipRect({ x: 0, y, width: rect.width, height: rows }, rect.width, rect.height);
-    const part = rowsOf(out, strip);
-    const place = { ...strip, x: rect.x, y: rect.y + y };
-    before(place.y, place.y + place.height);
-    layer.into(place, part);
-    after?.(part);
-    yield { doing, done: y + strip.height, total: rect.height };
+    const height = Math.min(rows, rect.height - y);
+    const strip = { x: 0, y, width: rect.width, height };
+    for (let x = 0; x < rect.width; x += columns) {
+      const width = Math.min(columns, rect.width - x);
+      const place = { x: rect.x + x, y: rect.y + y, width, height };
+      before(place);
+      if (width === rect.width) layer.into(place, rowsOf(out, strip));
+      else pasteInto(partOf(layer, place), x, y, out);
+      yield { doing, done: y * rect.width + (x + width) * height, total: rect.width * rect.height };
+    }
+    after?.(rowsOf(out, strip));
   }
+}
+
+/** Writes a raster into another, its upper left pixel at (`x`, `y`). */
+function pasteInto(from: Raster, x: number, y: number, out: Raster): void {
+  for (let row = 0; row < from.height; row++)
+    out.data.set(
+      from.data.subarray(row * from.width * 4, (row + 1) * from.width * 4),
+      ((y + row) * out.width + x) * 4,
+    );
 }
 
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
@@ -178,6 +204,7 @@ interface Link {
   readonly key: string;
   readonly layer: Layer;
   readonly keeps: boolean;
+  readonly tilePx: number | undefined;
   readonly around: (rect: Rect) => Rect | null;
 }
 
@@ -186,7 +213,15 @@ function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link
   const { scene, cut } = drawing;
   const whole: Layer = { into: (rect, out) => copyPart(scene.raster, { x: 0, y: 0 }, rect, out) };
   const chain: Link[] = [
-    { stage: '', doing: 'copying', key: '[]', layer: whole, keeps: false, around: (rect) => rect },
+    {
+      stage: '',
+      doing: 'copying',
+      key: '[]',
+      layer: whole,
+      keeps: false,
+      tilePx: undefined,
+      around: (rect) => rect,
+    },
   ];
   const done: unknown[] = [];
   for (const stage of table.stages)
@@ -197,7 +232,15 @@ function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link
       const key = JSON.stringify(done);
       const around = (rect: Rect) => work.around(ready, rect, drawing);
       const layer = layerOf(work, ready, key, chain.at(-1)!.layer, drawing, kept);
-      chain.push({ stage: stage.key, doing: stage.doing, key, keeps: work.keeps, around, layer });
+      chain.push({
+        stage: stage.key,
+        doing: stage.doing,
+        key,
+        keeps: work.keeps,
+        tilePx: work.tilePx,
+        around,
+        layer,
+      });
     }
   return chain;
 }

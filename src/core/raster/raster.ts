@@ -72,6 +72,20 @@ export function overlapRect(one: Rect, other: Rect): Rect | null {
   return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
 
+/** A rectangle in squares of a side, row by row; smaller ones at its right and lower side. */
+export function tilesOf({ x, y, width, height }: Rect, side: number): Rect[] {
+  const tiles: Rect[] = [];
+  for (let v = 0; v < height; v += side)
+    for (let u = 0; u < width; u += side)
+      tiles.push({
+        x: x + u,
+        y: y + v,
+        width: Math.min(side, width - u),
+        height: Math.min(side, height - v),
+      });
+  return tiles;
+}
+
 /** A rectangle that goes `margin` farther on every side. */
 export function growRect({ x, y, width, height }: Rect, margin: number): Rect {
   return { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };

@@ -33,6 +33,8 @@ export interface Work<R = unknown> {
   into(ready: R, before: Layer, wide: Rect, rect: Rect, out: Raster, drawing: Drawing): void;
   /** Whether a layer of it is worth keeping for what stands behind it. */
   readonly keeps: boolean;
+  /** The side of the squares in which it is drawn best, in pixels; whole rows where absent. */
+  readonly tilePx?: number;
   /** What of the cut decides about it, where its stage has other steps too; all that decides about the stage's pixels elsewhere. */
   pixels?(cut: Cut): unknown;
 }

@@ -1,4 +1,5 @@
 import { Cells, type Cluster } from '../../numeric/cells';
+import type { Rect } from '../../raster/raster';
 
 /** A place where subject and background are too alike to tell how they mix, and how many pixels of the edge it has. */
 export type AlikePlace = Cluster;
@@ -12,21 +13,22 @@ const MOST_PLACES = 50;
 /** Gathers where in a picture subject and background are too alike along the edge. */
 export class Alike {
   private readonly cells: Cells;
-  private from = 0;
-  private to = Infinity;
+  private counted: Rect;
 
   constructor(width: number, height: number) {
     this.cells = new Cells(width, height);
+    this.counted = { x: 0, y: 0, width, height };
   }
 
-  /** From now on only pixels of these rows count, so that those which are looked at twice do not. */
-  countRows(from: number, to: number): void {
-    this.from = from;
-    this.to = to;
+  /** From now on only pixels of this part count, so that those which are looked at twice do not. */
+  countWithin(part: Rect): void {
+    this.counted = part;
   }
 
   add(x: number, y: number): void {
-    if (y < this.from || y >= this.to) return;
+    const { counted } = this;
+    if (x < counted.x || x >= counted.x + counted.width) return;
+    if (y < counted.y || y >= counted.y + counted.height) return;
     this.cells.add(x, y);
   }
 

@@ -1,6 +1,7 @@
 import { SOLID_LEVEL } from '../../decision/carry';
-import { overlapRect, type Rect } from '../../raster/raster';
+import { overlapRect, tilesOf, type Raster, type Rect } from '../../raster/raster';
 import { backdropOfSample, clearedMask, colorOfSample, hasColor, subjectBox } from '../clear/clear';
+import { MaskBlocks } from '../clear/mask-blocks';
 import type { Rgb } from '../clear/sample-color';
 import type { Scene } from '../../scene/scene';
 import type { Sample } from '../clear/settings';
@@ -19,20 +20,31 @@ interface Solving {
   /** The backdrop's modelled color, where one sample alone says what it is. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   readonly color: Rgb | null;
+  readonly blocks: MaskBlocks;
+  /** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
+  readonly reflection: number;
 }
+
+/** Side of the squares in which mixtures are solved: what is known of a square and its surroundings stays near in memory. */
+const TILE_PX = 512;
 
 /** Alpha and color along the border, estimated from the mixture. */
 const SOLVE: Work<Solving> = {
   keeps: true,
+  tilePx: TILE_PX,
   pixels: ({ edge: { on, widthPx, spill, fineDetail } }) => [on, widthPx, spill, fineDetail],
   ready: (drawing) => drawing.once('solving', () => solvingOf(drawing)),
   around: (_, rect) => rect,
   into(solving, _before, _wide, rect, out, drawing) {
     const spill = drawing.cut.edge.spill / 100;
     clearedInto(solving.clearing, spill, rect, out, drawing, (to) => {
-      const edge = edgeWithin(solving, rect, drawing);
-      // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
-      if (edge) unmixInto(edge.input, edge.part, to, rect);
+      for (const tile of tilesOf(rect, TILE_PX)) {
+        const { near, stays } = solving.blocks.divide(tile, marginOf(solving, drawing.scene));
+        for (const part of stays) copyInto(drawing.scene.raster, part, to, rect);
+        const edge = near && edgeWithin(solving, near, drawing);
+        // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
+        if (edge) unmixInto(edge.input, edge.part, to, rect);
+      }
     });
   },
 };
@@ -60,14 +72,32 @@ function solvingOf(drawing: Drawing): Solving | null {
   const { scene, cut } = drawing;
   if (!cut.edge.on) return null;
   const clearing = clearingOf(drawing);
-  const { samples, ink } = clearing;
+  const { samples, ink, kept } = clearing;
   if (samples.length === 0 && !ink) return null;
   const isOne = samples.length === 1 && hasColor(samples[0]!);
+  const color = isOne ? colorOfSample(scene, samples[0]!) : null;
+  const { fineDetail } = cut.edge;
   return {
     clearing,
     backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
-    color: isOne ? colorOfSample(scene, samples[0]!) : null,
+    color,
+    blocks: new MaskBlocks(scene.raster, samples, drawing.maps, kept, fineDetail, scene.reduction),
+    reflection: reflectionOf(scene, samples, color),
   };
+}
+
+/** How far around a part its surroundings decide about it, in pixels. */
+function marginOf({ reflection }: Solving, { reduction }: Scene): number {
+  return Math.max(edgeMargin(reduction), reflectionMargin(reflection));
+}
+
+/** Copies a part of a picture to where it lies in `out`, which is the part `place` of it. */
+function copyInto({ data, width }: Raster, part: Rect, out: Raster, place: Rect): void {
+  for (let y = part.y; y < part.y + part.height; y++) {
+    const from = (y * width + part.x) * 4;
+    const to = ((y - place.y) * out.width + part.x - place.x) * 4;
+    out.data.set(data.subarray(from, from + part.width * 4), to);
+  }
 }
 
 /**
@@ -94,18 +124,22 @@ export function edgeMarks(drawing: Drawing, rect: Rect): Uint8Array {
 
 /** What the edge within `rect` is estimated from, and the part of it that holds any; null where none does. */
 function edgeWithin(
-  { clearing: { samples, kept }, backdrop, color }: Solving,
+  solving: Solving,
   rect: Rect,
   { scene, cut, maps, alike }: Drawing,
 ): { readonly part: Rect; readonly input: EdgeInput } | null {
-  const { raster, reduction } = scene;
-  const { scratch } = scene;
+  const {
+    clearing: { samples, kept },
+    backdrop,
+    color,
+    reflection,
+  } = solving;
+  const { raster, reduction, scratch } = scene;
   const margin = edgeMargin(reduction);
   const box = subjectBox(raster.width, samples, maps, kept, widened(rect, raster, margin));
   const part = box && overlapRect(rect, widened(box, raster, margin));
   if (!part) return null;
-  const reflection = reflectionOf(scene, samples, color);
-  const around = widened(part, raster, Math.max(margin, reflectionMargin(reflection)));
+  const around = widened(part, raster, marginOf(solving, scene));
   const { widthPx, spill, fineDetail } = cut.edge;
   const input = {
     raster,
@@ -148,7 +182,7 @@ function solidWithin(
 
 /** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
 function reflectionOf({ original, reduction }: Scene, samples: readonly Sample[], color: Rgb | null): number {
-  const behind = samples[0]!.backdrop;
+  const behind = samples[0]?.backdrop;
   if (!color || behind === 'checkerboard' || (behind === 'flat' && !isColored(color))) return 0;
   return reflectionScale(original.width, original.height, reduction);
 }
