@@ -4,7 +4,7 @@
  * nothing that outlives a call may be kept in it.
  */
 export class Scratch {
-  private readonly kept = new Map<string, Uint8Array | Float32Array>();
+  private readonly kept = new Map<string, Uint8Array | Float32Array | Float64Array>();
 
   /** Bytes, all 0. */
   zeroed(key: string, length: number): Uint8Array {
@@ -22,6 +22,13 @@ export class Scratch {
   floats(key: string, length: number): Float32Array {
     let found = this.kept.get(key) as Float32Array | undefined;
     if (!found || found.length < length) this.kept.set(key, (found = new Float32Array(length)));
+    return found.subarray(0, length);
+  }
+
+  /** Doubles with whatever was left in them. */
+  doubles(key: string, length: number): Float64Array {
+    let found = this.kept.get(key) as Float64Array | undefined;
+    if (!found || found.length < length) this.kept.set(key, (found = new Float64Array(length)));
     return found.subarray(0, length);
   }
 }

@@ -1,6 +1,6 @@
-import { square } from '../../numeric/exact';
+import { lengthOf, square } from '../../numeric/exact';
 import type { Rect } from '../../raster/raster';
-import { baseAt } from './spread';
+import { unitOf } from './spread';
 import type { EdgeInput } from './mixture';
 
 // What the figures of this file rest on: docs/decisions/005-un-mixing.md
@@ -22,17 +22,16 @@ const RING = offsetsWithin(SEARCH_PX);
 const NEAR_STEPS = offsetsWithin(NEAR_PX).length / 2;
 
 /** The background's color by the sample alone. False where it does not say. */
-export function sampledBackground(
-  { backdrop, color, around }: EdgeInput,
-  i: number,
-  out: Float64Array,
-): boolean {
-  const x = i % around.width;
-  const found = backdrop?.(around.x + x, around.y + (i - x) / around.width) ?? color;
-  if (!found) return false;
-  out[0] = found.red;
-  out[1] = found.green;
-  out[2] = found.blue;
+export function sampledBackground({ backdrop, color }: EdgeInput, i: number, out: Float64Array): boolean {
+  if (backdrop) {
+    const from = backdrop.at(i);
+    for (let c = 0; c < 3; c++) out[c] = backdrop.colors[from + c]!;
+    return true;
+  }
+  if (!color) return false;
+  out[0] = color.red;
+  out[1] = color.green;
+  out[2] = color.blue;
   return true;
 }
 
@@ -44,6 +43,12 @@ export class Certain {
   /** The ring as steps between indices. */
   private readonly steps: Int32Array;
   private readonly reach: number;
+  private readonly starts: Int32Array;
+  /** Of either side. */
+  private readonly last: readonly [Last, Last] = [
+    { x: 0, y: 0, far: 0 },
+    { x: 0, y: 0, far: 0 },
+  ];
 
   constructor(
     private readonly input: EdgeInput,
@@ -53,6 +58,7 @@ export class Certain {
     this.reach = widthPx === null ? SEARCH_PX : Math.max(SEARCH_PX, 2 * widthPx + 4);
     const ring = this.reach === SEARCH_PX ? RING : offsetsWithin(this.reach);
     this.ring = ring;
+    this.starts = startsOf(ring, this.reach);
     this.steps = Int32Array.from(
       { length: ring.length / 2 },
       (_, k) => ring[2 * k + 1]! * around.width + ring[2 * k]!,
@@ -68,9 +74,8 @@ export class Certain {
     this.found = j;
     if (j < 0) return false;
     const { width } = this.input.around;
-    const x = i % width;
     const nx = j % width;
-    meanAround(this.input, this.band, nx, (j - nx) / width, side, x, (i - x) / width, out);
+    meanAround(this.input, this.band, nx, (j - nx) / width, side, i, out);
     return true;
   }
 
@@ -85,13 +90,54 @@ export class Certain {
     const x = i % around.width;
     const y = (i - x) / around.width;
     const inside = x >= reach && x + reach < around.width && y >= reach && y + reach < around.height;
-    for (let k = 0; k < most; k++) {
+    const last = this.last[side]!;
+    let found = -1;
+    for (let k = Math.min(most, this.firstStep(last, x, y)); k < most; k++) {
       if (!inside && isOutside(around, x + ring[2 * k]!, y + ring[2 * k + 1]!)) continue;
       const j = i + steps[k]!;
-      if (cleared[j] === side && band[j] === 0) return j;
+      if (cleared[j] !== side || band[j] !== 0) continue;
+      found = k;
+      break;
     }
-    return -1;
+    // Where only what is near was looked at, it is known of no farther than that.
+    const far = found < 0 ? ringDistance(ring, most) : lengthOf(ring[2 * found]!, ring[2 * found + 1]!);
+    last.x = x;
+    last.y = y;
+    last.far = far;
+    return found < 0 ? -1 : i + steps[found]!;
   }
+
+  /**
+   * Where in the ring the search may begin: the nearest certain pixel is no nearer than it was to the place looked at last,
+   * less the way from there.
+   */
+  private firstStep({ x: lastX, y: lastY, far }: Last, x: number, y: number): number {
+    const least = far - lengthOf(x - lastX, y - lastY);
+    return least <= 0 ? 0 : this.starts[Math.floor(least)]!;
+  }
+}
+
+/** A place that was looked at, and how far from it the nearest certain pixel lies at least. */
+interface Last {
+  x: number;
+  y: number;
+  far: number;
+}
+
+/** How far away what was not looked at lies at least, after so many steps of a ring. */
+function ringDistance(ring: Int8Array, steps: number): number {
+  const k = Math.min(steps, ring.length / 2 - 1);
+  return lengthOf(ring[2 * k]!, ring[2 * k + 1]!);
+}
+
+/** For each whole distance the first step of a ring that leads as far. */
+function startsOf(ring: Int8Array, reach: number): Int32Array {
+  const starts = new Int32Array(reach + 2).fill(ring.length / 2);
+  for (let k = ring.length / 2 - 1; k >= 0; k--) {
+    const far = Math.floor(lengthOf(ring[2 * k]!, ring[2 * k + 1]!));
+    for (let whole = 0; whole <= far; whole++) starts[whole] = k;
+  }
+  return starts;
 }
 
 function isOutside({ width, height }: Rect, x: number, y: number): boolean {
@@ -136,19 +182,19 @@ export function betweenSubjects(
   return false;
 }
 
-/** The mean color of the certain pixels around (x, y), carried to the place (toX, toY). */
+/** The mean color of the certain pixels around (x, y), carried to pixel `to`. */
 function meanAround(
   input: EdgeInput,
   band: Uint8Array,
   x: number,
   y: number,
   side: number,
-  toX: number,
-  toY: number,
+  to: number,
   out: Float64Array,
 ): void {
   const { raster, around, cleared } = input;
   const { data } = raster;
+  const model = side === 1 ? input.backdrop : null;
   let red = 0;
   let green = 0;
   let blue = 0;
@@ -160,19 +206,19 @@ function meanAround(
       const j = ny * around.width + nx;
       if (cleared[j] !== side || band[j] !== 0) continue;
       const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
-      const base = baseAt(input, side, nx, ny);
+      const base = model ? model.at(j) : -1;
       red += data[p]!;
       green += data[p + 1]!;
       blue += data[p + 2]!;
-      redUnits += base.red;
-      greenUnits += base.green;
-      blueUnits += base.blue;
+      redUnits += base < 0 ? 1 : unitOf(model!.colors[base]!);
+      greenUnits += base < 0 ? 1 : unitOf(model!.colors[base + 1]!);
+      blueUnits += base < 0 ? 1 : unitOf(model!.colors[base + 2]!);
     }
   }
-  const there = baseAt(input, side, toX, toY);
-  out[0] = Math.min(255, (red / redUnits) * there.red);
-  out[1] = Math.min(255, (green / greenUnits) * there.green);
-  out[2] = Math.min(255, (blue / blueUnits) * there.blue);
+  const there = model ? model.at(to) : -1;
+  out[0] = Math.min(255, (red / redUnits) * (there < 0 ? 1 : unitOf(model!.colors[there]!)));
+  out[1] = Math.min(255, (green / greenUnits) * (there < 0 ? 1 : unitOf(model!.colors[there + 1]!)));
+  out[2] = Math.min(255, (blue / blueUnits) * (there < 0 ? 1 : unitOf(model!.colors[there + 2]!)));
 }
 
 /** Pairs of offsets within a radius, by rising distance. */

@@ -5,6 +5,8 @@ import { sampledBackground, type Certain } from './certain';
 import {
   USUAL_NOISE_ENCODED,
   defaultSteepness,
+  emptyProjection,
+  negativeAlphas,
   projection,
   sharpened,
   takeOut,
@@ -23,6 +25,8 @@ const CELL_PX = 4 * BLOCK_PX;
 interface Level {
   readonly grid: Blocks;
   readonly known: Int32Array;
+  /** Where the colors of those that were found lie in the picture. */
+  readonly offsets: Int32Array;
 }
 
 /**
@@ -40,7 +44,7 @@ export class Strands {
   ) {
     const level = (side: number): Level => {
       const grid = new Blocks(input.around, side);
-      return { grid, known: new Int32Array(grid.count).fill(-2) };
+      return { grid, known: new Int32Array(grid.count).fill(-2), offsets: new Int32Array(grid.count) };
     };
     this.blocks = level(BLOCK_PX);
     this.cells = level(CELL_PX);
@@ -59,28 +63,38 @@ export class Strands {
   private among(level: Level, i: number, reach: number, b: Float64Array, out: Float64Array): boolean {
     const { around, raster } = this.input;
     const { columns, rows } = level.grid;
+    const { known, offsets } = level;
+    const { data } = raster;
     const square = level.grid.at(i % around.width, Math.floor(i / around.width));
     const column = square % columns;
     const row = (square - column) / columns;
+    const left = Math.max(0, column - reach);
+    const right = Math.min(columns - 1, column + reach);
     let farthest = -1;
+    let from = 0;
     for (let y = Math.max(0, row - reach); y <= Math.min(rows - 1, row + reach); y++) {
-      for (let x = Math.max(0, column - reach); x <= Math.min(columns - 1, column + reach); x++) {
-        const j = this.of(level, y * columns + x);
-        if (j < 0) continue;
-        const p = this.offset(j);
-        const far = distance(raster.data, p, b);
+      for (let k = y * columns + left; k <= y * columns + right; k++) {
+        if (known[k] === -2) this.of(level, k);
+        if (known[k]! < 0) continue;
+        const p = offsets[k]!;
+        const far = distance(data, p, b);
         if (far <= farthest) continue;
         farthest = far;
-        for (let c = 0; c < 3; c++) out[c] = raster.data[p + c]!;
+        from = p;
       }
     }
-    return farthest > 0;
+    if (farthest <= 0) return false;
+    for (let c = 0; c < 3; c++) out[c] = data[from + c]!;
+    return true;
   }
 
   private of(level: Level, square: number): number {
     const { known } = level;
-    if (known[square] === -2)
-      known[square] = level === this.blocks ? this.look(square) : this.lookAtBlocks(square);
+    if (known[square] === -2) {
+      const found = level === this.blocks ? this.look(square) : this.lookAtBlocks(square);
+      known[square] = found;
+      if (found >= 0) level.offsets[square] = this.offset(found);
+    }
     return known[square]!;
   }
 
@@ -235,6 +249,7 @@ export class FineSolver {
   private readonly hasFewColors: boolean;
   private depths: Uint8Array | null = null;
   private readonly way = new Float64Array(3);
+  private readonly projections = [emptyProjection(), emptyProjection()] as const;
   /** How far the strongest color in blocks around lies from the background. */
   private strongestNear = 0;
 
@@ -303,7 +318,7 @@ export class FineSolver {
     for (const reach of BLOCKS_AROUND) {
       const into = this.spare();
       if (!strands.strongest(i, reach, b, into)) continue;
-      const one = projection(input, p, b, into);
+      const one = projection(input, p, b, into, this.spareProjection());
       // Farther around there is nothing weaker.
       this.strongestNear = one.span;
       if (one.span >= LEAST_SPAN_ENCODED && (!this.best || isBetter(one, this.best))) this.take(one, into);
@@ -311,14 +326,14 @@ export class FineSolver {
     for (const reach of CELLS_AROUND) {
       const into = this.spare();
       if (!strands.strongestFar(i, reach, b, into)) continue;
-      const one = projection(input, p, b, into);
+      const one = projection(input, p, b, into, this.spareProjection());
       if (one.span < LEAST_SPAN_ENCODED) continue;
       if (!this.best || isPurer(input, b, this.subject, into, one, this.best)) this.take(one, into);
     }
     const into = this.spare();
     if (!certain.mean(i, 0, into, true)) return;
     // What threads hang on is solid and no mixture of theirs with the background.
-    const one = projection(input, p, b, into);
+    const one = projection(input, p, b, into, this.spareProjection());
     if (one.span < LEAST_SPAN_ENCODED) return;
     const than = this.best;
     const isMixture =
@@ -330,6 +345,11 @@ export class FineSolver {
   private take(one: Projection, color: Float64Array): void {
     this.best = one;
     this.subject = color;
+  }
+
+  private spareProjection(): Projection {
+    const [one, other] = this.projections;
+    return this.best === one ? other : one;
   }
 
   /** Where to put a candidate so that it does not overwrite the best one. */
@@ -363,26 +383,20 @@ export class FineSolver {
     if (!found) return;
     const into = this.spare();
     into.set(found);
-    this.take(projection(input, p, mix.b, into), into);
+    this.take(projection(input, p, mix.b, into, this.spareProjection()), into);
   }
 
   /** Root mean square of alpha where it is negative around a pixel, which only noise can make; 0 where there is none. */
   private oppositeOf(i: number): number {
     const { input, mix, subject } = this;
-    const { raster, around } = input;
+    const { around } = input;
     const x = i % around.width;
     const y = (i - x) / around.width;
-    let squares = 0;
-    let count = 0;
-    for (let ny = Math.max(0, y - OPPOSITE_PX); ny <= Math.min(around.height - 1, y + OPPOSITE_PX); ny++) {
-      for (let nx = Math.max(0, x - OPPOSITE_PX); nx <= Math.min(around.width - 1, x + OPPOSITE_PX); nx++) {
-        const q = ((around.y + ny) * raster.width + around.x + nx) * 4;
-        const { alpha } = projection(input, q, mix.b, subject);
-        if (alpha >= 0) continue;
-        squares += alpha * alpha;
-        count++;
-      }
-    }
+    const left = around.x + Math.max(0, x - OPPOSITE_PX);
+    const top = around.y + Math.max(0, y - OPPOSITE_PX);
+    const width = around.x + Math.min(around.width - 1, x + OPPOSITE_PX) - left + 1;
+    const height = around.y + Math.min(around.height - 1, y + OPPOSITE_PX) - top + 1;
+    const { squares, count } = negativeAlphas(input, { x: left, y: top, width, height }, mix.b, subject);
     return count < FEWEST_OPPOSITE ? 0 : Math.sqrt(squares / count);
   }
 }

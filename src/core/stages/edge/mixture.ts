@@ -3,6 +3,7 @@ import { lengthOf } from '../../numeric/exact';
 import type { Scratch } from '../../numeric/scratch';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Alike } from './alike';
+import type { BackdropPlane } from './backdrop-plane';
 import type { Stroke } from '../shapes';
 import type { Rgb } from '../clear/sample-color';
 
@@ -35,8 +36,8 @@ export interface EdgeInput {
   readonly halvedChroma: boolean;
   /** The few colors of a drawn subject, see `drawnColors`; none where it is a photo, or nobody can tell. */
   readonly drawnColors: readonly Float64Array[];
-  /** The modelled backdrop's color at a place of the raster, where there is a model. */
-  readonly backdrop: ((x: number, y: number) => Rgb) | null;
+  /** The modelled backdrop's color, where there is a model. */
+  readonly backdrop: BackdropPlane | null;
   /** Whether the width of transitions can be measured: not before a pattern, whose cells have borders of their own. */
   readonly evenBackdrop: boolean;
   /** The background's color where none is certain near, as in narrow corners; null where one sample alone does not say. */
@@ -69,25 +70,30 @@ export interface Mix {
 
 export interface Projection {
   /** 0 at B, 1 at F. */
-  readonly alpha: number;
+  alpha: number;
   /** How far beside the line from B to F. */
-  readonly rest: number;
+  rest: number;
   /** The same with halved chroma counting little. */
-  readonly off: number;
+  off: number;
   /** How long that line is. */
-  readonly span: number;
+  span: number;
   /** How much of what alpha was read from is halved chroma, 0 to 1. */
-  readonly chroma: number;
+  chroma: number;
+}
+
+/** Where a projection is written to. */
+export function emptyProjection(): Projection {
+  return { alpha: 0, rest: 0, off: 0, span: 0, chroma: 0 };
 }
 
 /** Alpha with slack for noise over all of its range, which makes up for what compression smeared, too; not limited. */
-export function stretched({ alpha, span }: Projection, below: number, above: number): number {
+export function stretched({ alpha, span }: Readonly<Projection>, below: number, above: number): number {
   const low = slackOf(span, below);
   return (alpha - low) / (1 - low - slackOf(span, above));
 }
 
 /** Alpha with slack at its ends alone: from twice as far on it stays as it is; not limited. */
-export function withClampedEnds({ alpha, span }: Projection, below: number, above: number): number {
+export function withClampedEnds({ alpha, span }: Readonly<Projection>, below: number, above: number): number {
   const low = slackOf(span, below);
   const high = slackOf(span, above);
   if (alpha < 2 * low) return 2 * (alpha - low);
@@ -101,7 +107,7 @@ function slackOf(span: number, noise: number): number {
 }
 
 /** By how much halved chroma makes edges wider where nobody measured it. */
-export function defaultSteepness({ chroma }: Projection): number {
+export function defaultSteepness({ chroma }: Readonly<Projection>): number {
   return 1 + (CHROMA_WIDTH_TIMES - 1) * chroma;
 }
 
@@ -111,13 +117,15 @@ export function sharpened(alpha: number, steepness: number): number {
 }
 
 /**
- * How far along from B to F a pixel lies. Halved chroma counts little against luma where alpha is read.
+ * How far along from B to F a pixel lies, into `out`, which is returned. Halved chroma counts little against luma where
+ * alpha is read.
  */
 export function projection(
   { raster, halvedChroma }: EdgeInput,
   p: number,
   b: Float64Array,
   f: Float64Array,
+  out: Projection,
 ): Projection {
   const { data } = raster;
   const wayRed = f[0]! - b[0]!;
@@ -146,13 +154,51 @@ export function projection(
   const off = halvedChroma
     ? Math.sqrt(restLuma * restLuma + HALVED_CHROMA_WEIGHT * (restBlue * restBlue + restRed * restRed))
     : rest;
-  return {
-    alpha,
-    rest,
-    off,
-    span: Math.sqrt(square),
-    chroma: halvedChroma && length > 0 ? ofChroma / length : 0,
-  };
+  out.alpha = alpha;
+  out.rest = rest;
+  out.off = off;
+  out.span = Math.sqrt(square);
+  out.chroma = halvedChroma && length > 0 ? ofChroma / length : 0;
+  return out;
+}
+
+/** Sum of squares and number of the negative alphas of a rectangle of the raster's pixels, as `projection` reads them. */
+export function negativeAlphas(
+  { raster, halvedChroma }: EdgeInput,
+  { x, y, width, height }: Rect,
+  b: Float64Array,
+  f: Float64Array,
+): { squares: number; count: number } {
+  const { data } = raster;
+  const [bRed, bGreen, bBlue] = [b[0]!, b[1]!, b[2]!];
+  const wayRed = f[0]! - bRed;
+  const wayGreen = f[1]! - bGreen;
+  const wayBlue = f[2]! - bBlue;
+  const wayLuma = jpegLumaOf(wayRed, wayGreen, wayBlue);
+  const wayCb = wayBlue - wayLuma;
+  const wayCr = wayRed - wayLuma;
+  const square = wayRed * wayRed + wayGreen * wayGreen + wayBlue * wayBlue;
+  const ofChroma = HALVED_CHROMA_WEIGHT * (wayCb * wayCb + wayCr * wayCr);
+  const length = halvedChroma ? wayLuma * wayLuma + ofChroma : square;
+  let squares = 0;
+  let count = 0;
+  if (length <= 0) return { squares, count };
+  for (let row = y; row < y + height; row++) {
+    for (let p = (row * raster.width + x) * 4, end = p + width * 4; p < end; p += 4) {
+      const red = data[p]! - bRed;
+      const green = data[p + 1]! - bGreen;
+      const blue = data[p + 2]! - bBlue;
+      const luma = jpegLumaOf(red, green, blue);
+      const dot = halvedChroma
+        ? luma * wayLuma + HALVED_CHROMA_WEIGHT * ((blue - luma) * wayCb + (red - luma) * wayCr)
+        : red * wayRed + green * wayGreen + blue * wayBlue;
+      if (dot >= 0) continue;
+      const alpha = dot / length;
+      squares += alpha * alpha;
+      count++;
+    }
+  }
+  return { squares, count };
 }
 
 /** Takes the background's share out of a pixel's color; the fainter it is, the more the subject's color counts. */

@@ -1,5 +1,4 @@
 import { lengthOf, square } from '../../numeric/exact';
-import type { Rgb } from '../clear/sample-color';
 import { BLOCK_PX, Blocks } from './blocks';
 import type { EdgeInput } from './mixture';
 
@@ -42,10 +41,10 @@ export class Spread {
     const mean = 3 * this.block(x, y, 1);
     const { means } = this;
     if (means[mean]! < 0) return false;
-    const base = baseAt(this.input, 1, x, y);
-    out[0] = Math.min(255, means[mean]! * base.red);
-    out[1] = Math.min(255, means[mean + 1]! * base.green);
-    out[2] = Math.min(255, means[mean + 2]! * base.blue);
+    const { backdrop, around } = this.input;
+    const base = backdrop ? backdrop.at(y * around.width + x) : -1;
+    for (let c = 0; c < 3; c++)
+      out[c] = Math.min(255, means[mean + c]! * (base < 0 ? 1 : unitOf(backdrop!.colors[base + c]!)));
     return true;
   }
 
@@ -73,12 +72,17 @@ export class Spread {
    * what lies within `most`, encoded, of the mean of the sums before.
    */
   private gather(block: number, side: 0 | 1, most: number): void {
-    const { raster, around, cleared } = this.input;
+    const { raster, around, cleared, backdrop } = this.input;
     const left = this.grid.left(block) - BLOCK_PX;
     const top = this.grid.top(block) - BLOCK_PX;
     const { data } = raster;
     const { sums } = this;
-    const before = most === Infinity ? null : [0, 1, 2].map((c) => sums[c]! / sums[9]!);
+    const trims = most !== Infinity;
+    const beforeRed = sums[0]! / sums[9]!;
+    const beforeGreen = sums[1]! / sums[9]!;
+    const beforeBlue = sums[2]! / sums[9]!;
+    const model = side === 1 ? backdrop : null;
+    const { band } = this;
     let count = 0;
     let red = 0;
     let green = 0;
@@ -92,15 +96,23 @@ export class Spread {
     const right = Math.min(around.width, left + 3 * BLOCK_PX);
     for (let y = Math.max(0, top); y < Math.min(around.height, top + 3 * BLOCK_PX); y++) {
       for (let x = Math.max(0, left), j = y * around.width + x; x < right; x++, j++) {
-        if (cleared[j] !== side || this.band[j] !== 0) continue;
+        if (cleared[j] !== side || band[j] !== 0) continue;
         const p = ((around.y + y) * raster.width + around.x + x) * 4;
-        const base = baseAt(this.input, side, x, y);
-        const r = data[p]! / base.red;
-        const g = data[p + 1]! / base.green;
-        const b = data[p + 2]! / base.blue;
+        let unitRed = 1;
+        let unitGreen = 1;
+        let unitBlue = 1;
+        if (model) {
+          const base = model.at(j);
+          unitRed = unitOf(model.colors[base]!);
+          unitGreen = unitOf(model.colors[base + 1]!);
+          unitBlue = unitOf(model.colors[base + 2]!);
+        }
+        const r = data[p]! / unitRed;
+        const g = data[p + 1]! / unitGreen;
+        const b = data[p + 2]! / unitBlue;
         if (
-          before &&
-          lengthOf((r - before[0]!) * base.red, (g - before[1]!) * base.green, (b - before[2]!) * base.blue) >
+          trims &&
+          lengthOf((r - beforeRed) * unitRed, (g - beforeGreen) * unitGreen, (b - beforeBlue) * unitBlue) >
             most
         )
           continue;
@@ -110,9 +122,9 @@ export class Spread {
         redSquares += r * r;
         greenSquares += g * g;
         blueSquares += b * b;
-        redUnits += base.red;
-        greenUnits += base.green;
-        blueUnits += base.blue;
+        redUnits += unitRed;
+        greenUnits += unitGreen;
+        blueUnits += unitBlue;
         count++;
       }
     }
@@ -147,14 +159,10 @@ function variance(sum: number, squares: number, units: number, count: number): n
   return Math.max(0, squares / count - square(sum / count)) * square(units / count);
 }
 
-const PLAIN: Rgb = { red: 1, green: 1, blue: 1 };
-
 /**
- * What colors of one side are measured in: the modelled backdrop for the background, so that a color found at one place
- * can be carried to another, also in a shadow; plain units otherwise.
+ * What a channel of the background is measured in where its backdrop is modelled, so that a color found at one place can be
+ * carried to another, also in a shadow.
  */
-export function baseAt({ backdrop, around }: EdgeInput, side: number, x: number, y: number): Rgb {
-  if (!backdrop || side === 0) return PLAIN;
-  const { red, green, blue } = backdrop(around.x + x, around.y + y);
-  return { red: Math.max(8, red), green: Math.max(8, green), blue: Math.max(8, blue) };
+export function unitOf(backdrop: number): number {
+  return Math.max(8, backdrop);
 }

@@ -1,4 +1,3 @@
-import { square } from '../../numeric/exact';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
 import { BETTER_ENCODED, betweenSubjects, Certain, offsetsWithin, sampledBackground } from './certain';
@@ -8,6 +7,7 @@ import {
   stretched,
   USUAL_NOISE_ENCODED,
   defaultSteepness,
+  emptyProjection,
   projection,
   sharpened,
   takeOut,
@@ -217,6 +217,10 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
   return { solved: { transitions, fine, alpha, colors, state }, reflection };
 }
 
+/** Where the two candidates of a pixel are measured. */
+const FIRST = emptyProjection();
+const SECOND = emptyProjection();
+
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
 function solvePixel(
   input: EdgeInput,
@@ -244,13 +248,13 @@ function solvePixel(
       f[c] = Math.min(255, Math.max(0, clean + (b[c]! - clean) * reflected));
     }
   }
-  const first = hasSubject ? projection(input, p, b, f) : null;
+  const first = hasSubject ? projection(input, p, b, f, FIRST) : null;
   const wide = isWide(transitions, i);
   const hasStroke =
     (first === null || first.rest > BETTER_ENCODED) &&
     strongest(input, i, b, g, wide ? acrossAt(transitions, i) : 0);
   if (!hasSubject && !hasStroke) return false;
-  const second = hasStroke ? projection(input, p, b, g) : null;
+  const second = hasStroke ? projection(input, p, b, g, SECOND) : null;
   const useStroke =
     second !== null &&
     second.span > STROKE_STANDS_OUT_SPREADS * noise &&
@@ -289,21 +293,32 @@ function solvePixel(
 /** The uncleared color near a pixel, within `across` pixels at least, that lies farthest from the background. */
 function strongest(input: EdgeInput, i: number, b: Float64Array, out: Float64Array, across: number): boolean {
   const { raster, around, cleared } = input;
-  const x = i % around.width;
-  const y = (i - x) / around.width;
+  const { width, height } = around;
+  const { data } = raster;
+  const x = i % width;
+  const y = (i - x) / width;
   const near = NEAR[Math.min(NEAR.length - 1, Math.round(across))]!;
+  const start = ((around.y + y) * raster.width + around.x + x) * 4;
+  const [red, green, blue] = [b[0]!, b[1]!, b[2]!];
   let farthest = -1;
+  let from = 0;
   for (let k = 0; k < near.length; k += 2) {
-    const nx = x + near[k]!;
-    const ny = y + near[k + 1]!;
-    if (nx < 0 || ny < 0 || nx >= around.width || ny >= around.height) continue;
-    if (cleared[ny * around.width + nx] === 1) continue;
-    const p = ((around.y + ny) * raster.width + around.x + nx) * 4;
-    let far = 0;
-    for (let c = 0; c < 3; c++) far += square(raster.data[p + c]! - b[c]!);
+    const dx = near[k]!;
+    const dy = near[k + 1]!;
+    if (cleared[i + dy * width + dx] !== 0) continue;
+    const nx = x + dx;
+    const ny = y + dy;
+    if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+    const p = start + (dy * raster.width + dx) * 4;
+    const r = data[p]! - red;
+    const g = data[p + 1]! - green;
+    const l = data[p + 2]! - blue;
+    const far = r * r + g * g + l * l;
     if (far <= farthest) continue;
     farthest = far;
-    for (let c = 0; c < 3; c++) out[c] = raster.data[p + c]!;
+    from = p;
   }
-  return farthest > 0;
+  if (farthest <= 0) return false;
+  for (let c = 0; c < 3; c++) out[c] = data[from + c]!;
+  return true;
 }

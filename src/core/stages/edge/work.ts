@@ -7,6 +7,7 @@ import type { Scene } from '../../scene/scene';
 import type { Sample } from '../clear/settings';
 import { clearedInto, clearingOf, type Clearing } from '../clear/work';
 import { partOf, widened, type Drawing, type Work } from '../work';
+import { BackdropPlane } from './backdrop-plane';
 import { drawnColorsOf } from './drawn-colors';
 import { halvedChromaOf } from './halved-chroma';
 import type { EdgeInput } from './mixture';
@@ -148,7 +149,7 @@ function edgeWithin(
     solid: solidWithin(scene, samples, maps, around),
     halvedChroma: halvedChromaOf(scene),
     drawnColors: color ? drawnColorsOf(scene, samples) : [],
-    backdrop,
+    backdrop: backdrop && new BackdropPlane(backdrop, around, scratch),
     color,
     evenBackdrop: !samples.some((sample) => sample.backdrop === 'checkerboard'),
     widthPx: widthPx === null ? null : Math.max(1, Math.round(widthPx / (1 << reduction))),
