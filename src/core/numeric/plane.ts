@@ -11,3 +11,8 @@ export function floatsBy(length: number, valueAt: (i: number) => number): Float3
   for (let i = 0; i < length; i++) out[i] = valueAt(i);
   return out;
 }
+
+/** The first index from `from` on at which a plane is 1; -1 where there is none. Quick where ones are few. */
+export function nextOne(plane: Uint8Array, from: number): number {
+  return plane[from] === 1 ? from : plane.indexOf(1, from);
+}

@@ -189,7 +189,9 @@ export function clearedMask(
 ): Uint8Array {
   const mask = scratch.zeroed('cleared', rect.width * rect.height);
   maps.forEach(({ levels }, k) => markReached(mask, levels, width, rect, samples[k]!.tolerance));
-  clearSpecks(mask, rect, scratch);
+  const close: number[] = [];
+  for (let i = mask.indexOf(CLOSE); i >= 0; i = mask.indexOf(CLOSE, i + 1)) close.push(i);
+  clearSpecks(mask, close, rect);
   if (kept) {
     for (let row = 0; row < rect.height; row++) {
       const start = (rect.y + row) * width + rect.x;
@@ -277,25 +279,27 @@ const SPECK_PIXELS = 9;
  * Clears specks: pixels that lie only a little beyond a tolerance and stand nearly alone, with nothing that leads away
  * from them as a thin line does. They are grain or the ringing of a compressed picture. Other close pixels stay.
  */
-function clearSpecks(mask: Uint8Array, { width, height }: Rect, scratch: Scratch): void {
-  const specks: number[] = [];
-  // Uncleared pixels of each column in the rows around, and of the columns around: sums that run along.
-  const columns = scratch.zeroed('speck columns', width);
-  for (let y = 0; y < Math.min(SPECK_PX, height); y++) addRow(mask, y * width, columns, 1);
-  for (let y = 0; y < height; y++) {
-    if (y + SPECK_PX < height) addRow(mask, (y + SPECK_PX) * width, columns, 1);
-    if (y > SPECK_PX) addRow(mask, (y - SPECK_PX - 1) * width, columns, -1);
-    let count = 0;
-    for (let x = 0; x < Math.min(SPECK_PX, width); x++) count += columns[x]!;
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (x + SPECK_PX < width) count += columns[x + SPECK_PX]!;
-      if (x > SPECK_PX) count -= columns[x - SPECK_PX - 1]!;
-      if (count > SPECK_PIXELS || mask[i] !== CLOSE) continue;
-      if (!leadsAway({ data: mask, width, height }, x, y)) specks.push(i);
-    }
-  }
+function clearSpecks(mask: Uint8Array, close: readonly number[], { width, height }: Rect): void {
+  const plane: Plane = { data: mask, width, height };
+  const specks = close.filter(
+    (i) => isAlone(plane, i) && !leadsAway(plane, i % width, Math.floor(i / width)),
+  );
+  for (const i of close) mask[i] = STAYS;
   for (const i of specks) mask[i] = CLEARED;
-  for (let i = 0; i < mask.length; i++) if (mask[i] === CLOSE) mask[i] = STAYS;
+}
+
+/** Whether next to nothing is left uncleared around a pixel. */
+function isAlone({ data: mask, width, height }: Plane, i: number): boolean {
+  const x = i % width;
+  const y = (i - x) / width;
+  const left = Math.max(0, x - SPECK_PX);
+  const right = Math.min(width - 1, x + SPECK_PX);
+  let count = 0;
+  for (let ny = Math.max(0, y - SPECK_PX); ny <= Math.min(height - 1, y + SPECK_PX); ny++) {
+    for (let j = ny * width + left; j <= ny * width + right; j++) if (mask[j] !== CLEARED) count++;
+    if (count > SPECK_PIXELS) return false;
+  }
+  return true;
 }
 
 /** Whether uncleared pixels hang together from a place to SPECK_PX from it. */
@@ -310,10 +314,6 @@ function leadsAway({ data: mask, width, height }: Plane, x: number, y: number): 
         if (mask[ny * width + nx] !== CLEARED) seen.add(ny * width + nx);
   }
   return false;
-}
-
-function addRow(mask: Uint8Array, start: number, columns: Uint8Array, sign: 1 | -1): void {
-  for (let x = 0; x < columns.length; x++) if (mask[start + x] !== CLEARED) columns[x]! += sign;
 }
 
 /**

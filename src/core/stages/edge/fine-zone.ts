@@ -1,6 +1,7 @@
 import type { Plane } from '../../raster/plane';
 import { jpegLumaOf } from '../../color/luma';
 import { lengthOf } from '../../numeric/exact';
+import { nextOne } from '../../numeric/plane';
 import { sampledBackground } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
@@ -53,24 +54,20 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
   const planeOf = (data: Uint8Array): Plane => ({ data, width, height });
   const [zones, thins, mask, edge] = [zone, thin, cleared, band].map(planeOf) as [Plane, Plane, Plane, Plane];
   const seeds: number[] = [];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (band[i] !== 1 || input.solid?.[i] === 1) continue;
-      if (hasCore(mask, x, y)) continue;
-      thin[i] = 1;
-      seeds.push(i);
-    }
+  // Whether a pixel is a core: 0 as long as nobody asked.
+  const cores = scratch.zeroed('fine cores', cleared.length);
+  for (let i = nextOne(band, 0); i >= 0; i = nextOne(band, i + 1)) {
+    if (input.solid?.[i] === 1 || hasCore(mask, cores, i % width, Math.floor(i / width))) continue;
+    thin[i] = 1;
+    seeds.push(i);
   }
   const radius = Math.max(LEAST_ZONE_PX, ZONE_PX >> input.reduction);
   const strands = seeds.filter((i) => countAround(thins, i % width, Math.floor(i / width)) >= STRAND_PIXELS);
   if (strands.length === 0) return zone;
   markAll(zones, strands, radius);
   const bundled: number[] = [];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (zone[i] === 1 && band[i] === 1 && !hasInside(cleared, edge, x, y)) bundled.push(i);
-    }
-  }
+  for (let i = nextOne(zone, 0); i >= 0; i = nextOne(zone, i + 1))
+    if (band[i] === 1 && !hasInside(cleared, edge, i % width, Math.floor(i / width))) bundled.push(i);
   markAll(zones, bundled, radius);
   for (let round = 0; round < GROWTH_ROUNDS; round++) grow(input, zones, radius);
   for (let round = 0; round < FOLLOWED_ROUNDS; round++) follow(input, zones, band, spread, radius);
@@ -84,17 +81,18 @@ function grow(input: EdgeInput, zones: Plane, radius: number): void {
     raster,
     around,
     cleared,
-    around: { width, height },
+    around: { width },
   } = input;
   const { data: zone } = zones;
   const b = new Float64Array(3);
   const edge: number[] = [];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (zone[i] === 0 || cleared[i] === 1 || enclosed(zones, x, y)) continue;
-      const p = ((around.y + y) * raster.width + around.x + x) * 4;
-      if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE_LUMA) edge.push(i);
-    }
+  for (let i = nextOne(zone, 0); i >= 0; i = nextOne(zone, i + 1)) {
+    if (cleared[i] === 1) continue;
+    const x = i % width;
+    const y = (i - x) / width;
+    if (enclosed(zones, x, y)) continue;
+    const p = ((around.y + y) * raster.width + around.x + x) * 4;
+    if (sampledBackground(input, i, b) && lumaApart(raster.data, p, b) < ALIKE_LUMA) edge.push(i);
   }
   markAll(zones, edge, radius);
 }
@@ -111,17 +109,18 @@ function follow(input: EdgeInput, zones: Plane, band: Uint8Array, spread: Spread
   const b = new Float64Array(3);
   const way = new Float64Array(3);
   const traces: number[] = [];
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
-      if (zone[i] === 0 || cleared[i] === 0 || enclosed(zones, x, y)) continue;
-      // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
-      if (band[i] !== 0 && input.drawnColors.length === 0) continue;
-      if (!spread.background(x, y, b) && !sampledBackground(input, i, b)) continue;
-      wayAround(raster, around.x + x, around.y + y, 1, b, way);
-      // The mean of nine pixels spreads a third as far as one.
-      const trace = lengthOf(way[0]!, way[1]!, way[2]) / 9;
-      if (trace > LEAST_TRACE_ENCODED + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
-    }
+  for (let i = nextOne(zone, 0); i >= 0; i = nextOne(zone, i + 1)) {
+    if (cleared[i] === 0) continue;
+    const x = i % width;
+    const y = (i - x) / width;
+    if (x === 0 || y === 0 || x === width - 1 || y === height - 1 || enclosed(zones, x, y)) continue;
+    // Beside what stays it may be an edge that shows, not a thread; a drawing's colors tell them apart.
+    if (band[i] !== 0 && input.drawnColors.length === 0) continue;
+    if (!spread.background(x, y, b) && !sampledBackground(input, i, b)) continue;
+    wayAround(raster, around.x + x, around.y + y, 1, b, way);
+    // The mean of nine pixels spreads a third as far as one.
+    const trace = lengthOf(way[0]!, way[1]!, way[2]) / 9;
+    if (trace > LEAST_TRACE_ENCODED + (TRACE_SPREADS * spread.at(i, 1)) / 3) traces.push(i);
   }
   markAll(zones, traces, radius);
 }
@@ -159,15 +158,20 @@ function hasInside(cleared: Uint8Array, { data: band, width, height }: Plane, x:
   return false;
 }
 
-function hasCore(mask: Plane, x: number, y: number): boolean {
+function hasCore(mask: Plane, cores: Uint8Array, x: number, y: number): boolean {
   const { width, height } = mask;
   for (let ny = Math.max(0, y - THIN_PX); ny <= Math.min(height - 1, y + THIN_PX); ny++) {
     for (let nx = Math.max(0, x - THIN_PX); nx <= Math.min(width - 1, x + THIN_PX); nx++) {
-      if (isCore(mask, nx, ny)) return true;
+      const i = ny * width + nx;
+      if (cores[i] === 0) cores[i] = isCore(mask, nx, ny) ? CORE : NO_CORE;
+      if (cores[i] === CORE) return true;
     }
   }
   return false;
 }
+
+const CORE = 1;
+const NO_CORE = 2;
 
 function isCore({ data: cleared, width, height }: Plane, x: number, y: number): boolean {
   for (let ny = Math.max(0, y - 1); ny <= Math.min(height - 1, y + 1); ny++) {

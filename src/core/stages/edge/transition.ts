@@ -1,4 +1,5 @@
 import { lengthOf } from '../../numeric/exact';
+import { nextOne } from '../../numeric/plane';
 import { sampledBackground } from './certain';
 import type { EdgeInput } from './mixture';
 import type { Spread } from './spread';
@@ -74,7 +75,8 @@ export function transitionsOf(
   }
   if (widthPx !== null || !input.evenBackdrop) return { band: narrow, halves, steepness };
   const band = scratch.bytes('edge measured band', narrow.length);
-  for (let i = 0; i < band.length; i++) band[i] = fine[i] === 1 ? narrow[i]! : 0;
+  band.fill(0);
+  for (let i = nextOne(fine, 0); i >= 0; i = nextOne(fine, i + 1)) band[i] = narrow[i]!;
   const transitions = { band, halves, steepness };
   const border = borderOf(input, narrow);
   const widths = new TransitionWidths(input, border, spread);
@@ -97,38 +99,34 @@ function markCorners(
 ): void {
   const { raster, around } = input;
   const b = new Float64Array(3);
-  for (let y = 0, i = 0; y < around.height; y++) {
-    for (let x = 0; x < around.width; x++, i++) {
-      if (narrow[i] !== 1 || band[i] !== 0 || fine[i] === 1) continue;
-      const found = widths.at(i);
-      if (!found || (!spread.background(x, y, b) && !sampledBackground(input, i, b))) continue;
-      const p = ((around.y + y) * raster.width + around.x + x) * 4;
-      const { data } = raster;
-      if (
-        lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) >
-        CORNER_SHARE * found.height
-      )
-        continue;
-      band[i] = 1;
-      halves[i] = halfOf(found);
-      steepness[i] = steepnessOf(found);
-    }
+  for (let i = nextOne(narrow, 0); i >= 0; i = nextOne(narrow, i + 1)) {
+    if (band[i] !== 0 || fine[i] === 1) continue;
+    const x = i % around.width;
+    const y = (i - x) / around.width;
+    const found = widths.at(i);
+    if (!found || (!spread.background(x, y, b) && !sampledBackground(input, i, b))) continue;
+    const p = ((around.y + y) * raster.width + around.x + x) * 4;
+    const { data } = raster;
+    if (lengthOf(data[p]! - b[0]!, data[p + 1]! - b[1]!, data[p + 2]! - b[2]!) > CORNER_SHARE * found.height)
+      continue;
+    band[i] = 1;
+    halves[i] = halfOf(found);
+    steepness[i] = steepnessOf(found);
   }
 }
 
 /** The uncleared pixels with a cleared one beside them. */
 function borderOf({ cleared, around: { width, height } }: EdgeInput, narrow: Uint8Array): number[] {
   const border: number[] = [];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (narrow[i] !== 1) continue;
-      const beside =
-        (x > 0 ? cleared[i - 1]! : 0) +
-        (x < width - 1 ? cleared[i + 1]! : 0) +
-        (y > 0 ? cleared[i - width]! : 0) +
-        (y < height - 1 ? cleared[i + width]! : 0);
-      if (beside > 0) border.push(i);
-    }
+  for (let i = nextOne(narrow, 0); i >= 0; i = nextOne(narrow, i + 1)) {
+    const x = i % width;
+    const y = (i - x) / width;
+    const beside =
+      (x > 0 ? cleared[i - 1]! : 0) +
+      (x < width - 1 ? cleared[i + 1]! : 0) +
+      (y > 0 ? cleared[i - width]! : 0) +
+      (y < height - 1 ? cleared[i + width]! : 0);
+    if (beside > 0) border.push(i);
   }
   return border;
 }
@@ -151,19 +149,23 @@ function markAround(
   const far = Math.floor(Math.max(inward, outward));
   const x = i % width;
   const y = (i - x) / width;
+  const left = Math.max(0, x - far);
+  const right = Math.min(width - 1, x + far);
+  const ofSubject = inward * inward;
+  const ofBackground = outward * outward;
   for (let v = Math.max(0, y - far); v <= Math.min(height - 1, y + far); v++) {
-    for (let u = Math.max(0, x - far); u <= Math.min(width - 1, x + far); u++) {
-      const j = v * width + u;
+    const rows = (v - y) * (v - y);
+    for (let u = left, j = v * width + left; u <= right; u++, j++) {
       if (fine[j] === 1) continue;
+      const side = cleared[j]!;
       if (!found) {
         if (narrow[j] !== 0) band[j] = narrow[j]!;
         continue;
       }
-      const limit = cleared[j] === 1 ? outward : inward;
-      if ((u - x) * (u - x) + (v - y) * (v - y) > limit * limit) continue;
-      band[j] = 1 + cleared[j]!;
-      halves[j] = Math.max(halves[j]!, half);
-      steepness[j] = Math.max(steepness[j]!, steep);
+      if ((u - x) * (u - x) + rows > (side === 1 ? ofBackground : ofSubject)) continue;
+      band[j] = 1 + side;
+      if (halves[j]! < half) halves[j] = half;
+      if (steepness[j]! < steep) steepness[j] = steep;
     }
   }
 }
