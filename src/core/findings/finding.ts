@@ -2,6 +2,7 @@ import type { Cut, FindingKind } from '../cut/schema';
 import { MOST_MENDS, type Mend } from '../stages/touch-up/settings';
 import type { Point } from '../numeric/matrix3';
 import type { Raster, Rect } from '../raster/raster';
+import { AlphaBlocks } from './alpha-blocks';
 import type { Bearings } from './bearings';
 
 /** Where something was found, in pixels of the cutout: its box, a pixel that belongs to it, and how many do. */
@@ -39,6 +40,7 @@ export interface Finished {
   readonly raster: Raster;
   /** The alpha of every pixel. */
   readonly alpha: Uint8Array;
+  readonly blocks: AlphaBlocks;
 }
 
 /** A change of the cut that puts places of a finding right. */
@@ -46,10 +48,10 @@ export type Fix = (cut: Cut, places: readonly Place[], bearings: Bearings) => Cu
 
 /** A finished cutout with its alpha taken out. */
 export function finishedOf(raster: Raster): Finished {
-  const { data } = raster;
-  const alpha = new Uint8Array(data.length >> 2);
+  const { width, height, data } = raster;
+  const alpha = new Uint8Array(width * height);
   for (let i = 0, p = 3; i < alpha.length; i++, p += 4) alpha[i] = data[p]!;
-  return { raster, alpha };
+  return { raster, alpha, blocks: new AlphaBlocks({ data: alpha, width, height }) };
 }
 
 /** A finding of these places, or null where there are none. */

@@ -6,7 +6,7 @@ import { Cells } from '../numeric/cells';
 import type { Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';
 import type { Rgb } from '../stages/clear/sample-color';
-import { insideColor, isRim, leanOf, leanWithin } from '../stages/touch-up/rim';
+import { Insides, isRim, leanOf, leanWithin } from '../stages/touch-up/rim';
 import { foundAt, withMends, type Finding, type Finished, type Fix, type Place } from './finding';
 
 /** What a pixel of the background looked like at a place. */
@@ -25,19 +25,25 @@ const ROWS = 64;
  * the old background, from the same rim in the color of the inside near it. Only what differs toward the background
  * counts. `backgrounds` are what may have stood behind. `amount` is the mean CIEDE2000 over the places.
  */
-export function* findHalo({ raster }: Finished, backgrounds: readonly BackgroundAt[]): Steps<Finding | null> {
+export function* findHalo(
+  { raster, blocks }: Finished,
+  backgrounds: readonly BackgroundAt[],
+): Steps<Finding | null> {
   const { width, height } = raster;
   const rim = new Cells(width, height);
   const differences = new Float64Array(rim.counts.length);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (!isRim(raster, x, y)) continue;
-      const inside = insideColor(raster, x, y);
-      if (!inside) continue;
-      rim.add(x, y);
-      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
-    }
-    if (y % ROWS === 0) yield { doing: 'checking', done: y, total: height };
+  const insides = new Insides(raster);
+  let row = 0;
+  for (const block of blocks.borders()) {
+    for (let y = block.y; y < block.y + block.height; y++)
+      for (let x = block.x, i = y * width + x; x < block.x + block.width; x++, i++) {
+        if (!isRim(raster, x, y)) continue;
+        const inside = insides.colorAt(x, y);
+        if (!inside) continue;
+        rim.add(x, y);
+        differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
+      }
+    if (block.y >= row + ROWS) yield { doing: 'checking', done: (row = block.y), total: height };
   }
   const isHalo = (cell: number) =>
     rim.counts[cell]! >= FEWEST_PIXELS && differences[cell]! >= LEAST_DELTA_E * rim.counts[cell]!;

@@ -1,5 +1,6 @@
 import type { Plane } from '../raster/plane';
 import { labelRuns } from '../numeric/label';
+import { clipRect, growRect, type Rect } from '../raster/raster';
 import type { Place } from './finding';
 
 /** Something that hangs together, with its number among all parts and the largest value in it. */
@@ -13,18 +14,27 @@ export interface Islands {
   readonly small: readonly Island[];
   /** Areas of all parts. */
   readonly areas: readonly number[];
-  /** For every pixel the number of its part plus 1; 0 where none is. Made when it is first asked for. */
-  owners(): Int32Array;
+  /** The box of all parts that are not small; null where there are none. */
+  readonly large: Rect | null;
+  /** The numbers of the parts that have pixels in a rectangle. */
+  within(rect: Rect): Set<number>;
 }
 
 /** Labels a plane and describes all parts of at most `area` pixels. */
 export function islandsOf({ data: plane, width, height }: Plane, least: number, area: number): Islands {
   const parts = labelRuns({ data: plane, width, height }, least);
   const boxes = new Map<number, { left: number; top: number; right: number; bottom: number; at: number }>();
+  let [left, top, right, bottom] = [width, height, 0, 0];
   parts.forEachRun((part, start, length) => {
-    if (parts.areas[part]! > area) return;
     const y = Math.floor(start / width);
     const x = start - y * width;
+    if (parts.areas[part]! > area) {
+      left = Math.min(left, x);
+      right = Math.max(right, x + length);
+      top = Math.min(top, y);
+      bottom = y + 1;
+      return;
+    }
     const box = boxes.get(part);
     if (!box) {
       boxes.set(part, { left: x, top: y, right: x + length, bottom: y + 1, at: start });
@@ -44,13 +54,8 @@ export function islandsOf({ data: plane, width, height }: Plane, least: number, 
     at: { x: at % width, y: Math.floor(at / width) },
     pixels: parts.areas[part]!,
   }));
-  let owners: Int32Array | null = null;
-  const makeOwners = () => {
-    const made = new Int32Array(width * height);
-    parts.forEachRun((part, start, length) => made.fill(part + 1, start, start + length));
-    return made;
-  };
-  return { small, areas: parts.areas, owners: () => (owners ??= makeOwners()) };
+  const large = bottom > 0 ? { x: left, y: top, width: right - left, height: bottom - top } : null;
+  return { small, areas: parts.areas, large, within: parts.within };
 }
 
 /** The numbers of the parts within `px` pixels of an island's box, itself left out. */
@@ -61,15 +66,8 @@ export function partsNear(
   width: number,
   height: number,
 ): Set<number> {
-  const found = new Set<number>();
-  const owners = islands.owners();
-  const right = Math.min(width, island.x + island.width + px);
-  const bottom = Math.min(height, island.y + island.height + px);
-  for (let y = Math.max(0, island.y - px); y < bottom; y++)
-    for (let x = Math.max(0, island.x - px); x < right; x++) {
-      const owner = owners[y * width + x]!;
-      if (owner > 0 && owner !== island.part + 1) found.add(owner - 1);
-    }
+  const found = islands.within(clipRect(growRect(island, px), width, height));
+  found.delete(island.part);
   return found;
 }
 

@@ -36,7 +36,8 @@ export function* findMissing(
   if (cut.clear.ink || !cut.clear.on) return null;
   const { width, height } = finished.raster;
   let left = 0;
-  for (const alpha of finished.alpha) if (alpha >= THERE_ALPHA) left++;
+  const { alpha } = finished;
+  for (let i = 0; i < alpha.length; i++) if (alpha[i]! >= THERE_ALPHA) left++;
   if (left < ALMOST_NOTHING_SHARE * width * height) {
     const whole = {
       x: 0,
@@ -64,7 +65,7 @@ export function* findMissing(
     if (goes[i] === 1) return false;
     const x = middle(i % decision.width) - window.x;
     const y = middle(Math.floor(i / decision.width)) - window.y;
-    return x >= 0 && y >= 0 && x < width && y < height && finished.alpha[y * width + x]! < THERE_ALPHA;
+    return x >= 0 && y >= 0 && x < width && y < height && alpha[y * width + x]! < THERE_ALPHA;
   };
   const regions = regionsOf(decision.width, decision.height, isMissing);
   const depths = distancesTo(decision.width, decision.height, (i) => regions.of[i]! < 0);

@@ -1,5 +1,6 @@
 import type { Mend } from '../stages/touch-up/settings';
 import { CELL_PX, Cells, type Cluster } from '../numeric/cells';
+import { nextOne } from '../numeric/plane';
 import { clipRect, growRect, rowsOf, type Rect } from '../raster/raster';
 import { EDGE_TAIL_PX, RESIDUE_MARGIN_PX, residueIn } from '../stages/touch-up/residue';
 import type { Steps } from '../numeric/steps';
@@ -11,34 +12,35 @@ export const FAINT_ALPHA = 40;
 /** A cell with fewer pixels of residue is left to chance. */
 const FEWEST_PIXELS = 6;
 
-/** Rows that are looked at between two pauses. */
+/** Rows that are looked at between two pauses: whole cells. */
 const ROWS = 128;
 
 /**
  * Faint alpha where nothing should be: veils over the cleared region, smudges, sprinkled traces of compression. Alpha up to
  * FAINT_ALPHA with nothing stronger near, unless it is the faint end of something thin.
  */
-export function* findResidue({ raster, alpha }: Finished): Steps<Finding | null> {
+export function* findResidue({ raster, alpha, blocks }: Finished): Steps<Finding | null> {
   const { width, height } = raster;
   const cells = new Cells(width, height);
   const seeds = new Map<number, number>();
   let most = 0;
   for (let y = 0; y < height; y += ROWS) {
-    const rect = clipRect({ x: 0, y, width, height: ROWS }, width, height);
-    const around = clipRect(growRect(rect, RESIDUE_MARGIN_PX), width, height);
-    if (hasFaint(alpha, rect, width)) {
+    for (const rect of blocks.mixedWithin(y, ROWS)) {
+      if (!hasFaint(alpha, rect, width)) continue;
+      const rows = clipRect({ ...rect, x: 0, width }, width, height);
+      const around = clipRect(growRect(rows, RESIDUE_MARGIN_PX), width, height);
       const mask = residueIn(rowsOf(raster, around), around, rect, FAINT_ALPHA, EDGE_TAIL_PX);
-      for (let i = 0, j = rect.y * width; i < mask.length; i++, j++) {
-        if (mask[i] === 0) continue;
-        const x = i % width;
-        const row = rect.y + (i - x) / width;
+      for (let i = nextOne(mask, 0); i >= 0; i = nextOne(mask, i + 1)) {
+        const x = rect.x + (i % rect.width);
+        const row = rect.y + Math.floor(i / rect.width);
+        const j = row * width + x;
         cells.add(x, row);
         most = Math.max(most, alpha[j]!);
         const cell = cells.cellOf(x, row);
         if (!seeds.has(cell)) seeds.set(cell, j);
       }
     }
-    yield { doing: 'checking', done: rect.y + rect.height, total: height };
+    yield { doing: 'checking', done: Math.min(height, y + ROWS), total: height };
   }
   const places = cells.clusters(FEWEST_PIXELS).map((cluster) => placeOf(cluster, seeds, cells));
   const pixels = places.reduce((sum, place) => sum + place.pixels, 0);
@@ -61,9 +63,10 @@ export const clearResidue: Fix = (cut, places, { toOriginal }) => {
   return withMends(cut, mends);
 };
 
-function hasFaint(alpha: Uint8Array, { y, height }: Rect, width: number): boolean {
-  for (let i = y * width, end = (y + height) * width; i < end; i++)
-    if (alpha[i]! > 0 && alpha[i]! <= FAINT_ALPHA) return true;
+function hasFaint(alpha: Uint8Array, rect: Rect, width: number): boolean {
+  for (let y = rect.y; y < rect.y + rect.height; y++)
+    for (let i = y * width + rect.x, end = i + rect.width; i < end; i++)
+      if (alpha[i]! > 0 && alpha[i]! <= FAINT_ALPHA) return true;
   return false;
 }
 

@@ -73,25 +73,15 @@ function isPiece(island: Island, islands: Islands, most: number, width: number, 
  * a drawing of hairlines.
  */
 function dotsOf(alpha: Uint8Array, width: number, islands: Islands): (island: Island) => boolean {
-  const owners = islands.owners();
-  const isSmall = new Set(islands.small.map(({ part }) => part));
-  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
-  for (let i = 0; i < owners.length; i++) {
-    if (owners[i] === 0 || isSmall.has(owners[i]! - 1)) continue;
-    const x = i % width;
-    const y = (i - x) / width;
-    if (x < left) left = x;
-    if (x > right) right = x;
-    if (y < top) top = y;
-    bottom = y;
-  }
+  const { large } = islands;
   const stroke = strokeWidth(alpha, width);
   const least = DOT_SQUARES * stroke * stroke;
   return ({ at: { x, y }, peak, pixels }) =>
-    x >= left &&
-    x <= right &&
-    y >= top &&
-    y <= bottom &&
+    large !== null &&
+    x >= large.x &&
+    x < large.x + large.width &&
+    y >= large.y &&
+    y < large.y + large.height &&
     (stroke <= HAIRLINE_PX || (peak >= SOLID_ALPHA && pixels >= least));
 }
 
@@ -105,18 +95,27 @@ const LONGEST_PX = 255;
 function strokeWidth(alpha: Uint8Array, width: number): number {
   const counts = new Uint32Array(LONGEST_PX + 1);
   const height = alpha.length / width;
-  const countAlong = (start: number, step: number, length: number) => {
-    let stretch = 0;
-    for (let k = 0, i = start; k <= length; k++, i += step) {
-      if (k < length && alpha[i]! >= 128) stretch++;
-      else if (stretch > 0) {
-        counts[Math.min(LONGEST_PX, stretch)]!++;
-        stretch = 0;
-      }
-    }
+  const count = (stretch: number) => {
+    if (stretch > 0) counts[Math.min(LONGEST_PX, stretch)]!++;
   };
-  for (let y = 0; y < height; y++) countAlong(y * width, 1, width);
-  for (let x = 0; x < width; x++) countAlong(x, width, height);
+  // Along the columns all at a time, row by row, as memory lies.
+  const down = new Uint32Array(width);
+  for (let y = 0, i = 0; y < height; y++) {
+    let along = 0;
+    for (let x = 0; x < width; x++, i++) {
+      if (alpha[i]! >= 128) {
+        along++;
+        down[x]!++;
+        continue;
+      }
+      if (along > 0) count(along);
+      along = 0;
+      if (down[x]! > 0) count(down[x]!);
+      down[x] = 0;
+    }
+    count(along);
+  }
+  down.forEach(count);
   const half = counts.reduce((sum, count) => sum + count, 0) / 2;
   let [length, below] = [0, 0];
   while (length < LONGEST_PX && below < half) below += counts[++length]!;

@@ -1,4 +1,5 @@
 import type { Plane } from '../raster/plane';
+import type { Rect } from '../raster/raster';
 
 /** Parts of a plane that hang together, as runs of their rows. */
 export interface Parts {
@@ -8,6 +9,8 @@ export interface Parts {
   readonly peaks: readonly number[];
   /** Calls back for each run: the index of its part, its first pixel, its length. In the order of rows. */
   forEachRun(tell: (part: number, start: number, length: number) => void): void;
+  /** The parts that have pixels in a rectangle of the plane. */
+  within(rect: Rect): Set<number>;
 }
 
 /**
@@ -29,6 +32,7 @@ export function labelRuns({ data: plane, width, height }: Plane, least: number):
     }
     return root;
   };
+  const firstRuns = new Int32Array(height + 1);
   let above = 0;
   let here = 0;
   for (let y = 0; y < height; y++) {
@@ -61,6 +65,7 @@ export function labelRuns({ data: plane, width, height }: Plane, least: number):
     }
     above = first;
     here = starts.length;
+    firstRuns[y + 1] = here;
   }
   const index = new Int32Array(starts.length).fill(-1);
   const areas: number[] = [];
@@ -82,6 +87,16 @@ export function labelRuns({ data: plane, width, height }: Plane, least: number):
     peaks,
     forEachRun(tell) {
       for (let run = 0; run < starts.length; run++) tell(partOf[run]!, starts[run]!, lengths[run]!);
+    },
+    within(rect) {
+      const found = new Set<number>();
+      for (let y = rect.y; y < rect.y + rect.height; y++) {
+        const from = y * width + rect.x;
+        for (let run = firstRuns[y]!; run < firstRuns[y + 1]!; run++)
+          if (starts[run]! < from + rect.width && starts[run]! + lengths[run]! > from)
+            found.add(partOf[run]!);
+      }
+      return found;
     },
   };
 }

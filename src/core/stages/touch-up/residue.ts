@@ -57,13 +57,12 @@ function faintIn(wide: Raster, rect: Rect, most: number, tailPx: number): Uint8A
         any = true;
       }
   if (!any) return null;
-  const near = nearStronger(wide, most, tailPx);
+  const near = nearStronger(wide, rect, most, tailPx);
   any = false;
-  for (let y = 0, i = 0; y < rect.height; y++)
-    for (let x = 0, j = (rect.y + y) * width + rect.x; x < rect.width; x++, i++, j++) {
-      if (near[j] === 1) out[i] = 0;
-      else if (out[i] === 1) any = true;
-    }
+  for (let i = 0; i < out.length; i++) {
+    if (near[i] === 1) out[i] = 0;
+    else if (out[i] === 1) any = true;
+  }
   return any ? out : null;
 }
 
@@ -85,28 +84,33 @@ function isRingClear({ width, height, data }: Raster, x: number, y: number, radi
   return true;
 }
 
-/** Marks what has an alpha above `most` in the square around it. */
-function nearStronger({ width, height, data }: Raster, most: number, radius: number): Uint8Array {
+/** Marks what of the part `rect` has an alpha above `most` in the square around it. The plane is of `rect`'s size. */
+function nearStronger(wide: Raster, rect: Rect, most: number, radius: number): Uint8Array {
+  const { data } = wide;
+  const part = clipRect(growRect(rect, radius), wide.width, wide.height);
+  const { width, height } = part;
   const across = new Uint8Array(width * height);
   for (let y = 0; y < height; y++) {
     const line = y * width;
+    const start = ((part.y + y) * wide.width + part.x) * 4 + 3;
     for (let x = 0, left = 0; x < width; x++) {
-      left = data[(line + x) * 4 + 3]! > most ? radius + 1 : left - 1;
+      left = data[start + x * 4]! > most ? radius + 1 : left - 1;
       if (left > 0) across[line + x] = 1;
     }
     for (let x = width - 1, left = 0; x >= 0; x--) {
-      left = data[(line + x) * 4 + 3]! > most ? radius + 1 : left - 1;
+      left = data[start + x * 4]! > most ? radius + 1 : left - 1;
       if (left > 0) across[line + x] = 1;
     }
   }
-  const out = new Uint8Array(width * height);
+  const out = new Uint8Array(rect.width * rect.height);
   // Down the columns all at a time, row by row, as memory lies.
   const left = new Int32Array(width);
   const sweep = (y: number) => {
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      left[x] = across[i] === 1 ? radius + 1 : left[x]! - 1;
-      if (left[x]! > 0) out[i] = 1;
-    }
+    for (let x = 0, i = y * width; x < width; x++, i++) left[x] = across[i] === 1 ? radius + 1 : left[x]! - 1;
+    const row = part.y + y - rect.y;
+    if (row < 0 || row >= rect.height) return;
+    for (let x = 0, k = rect.x - part.x; x < rect.width; x++, k++)
+      if (left[k]! > 0) out[row * rect.width + x] = 1;
   };
   for (let y = 0; y < height; y++) sweep(y);
   left.fill(0);

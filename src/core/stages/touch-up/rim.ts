@@ -20,14 +20,15 @@ const LEAST_SHARE = 0.15;
 /** How far around a pixel the cutout must be known to tell old background in it. */
 export const RIM_MARGIN_PX = SEARCH_PX + INSIDE_PX;
 
-/** Offsets around a pixel, nearest first. */
-const RINGS: readonly (readonly [number, number])[] = Array.from(
-  { length: (2 * SEARCH_PX + 1) * (2 * SEARCH_PX + 1) },
-  (_, k): readonly [number, number] => [
+/** Offsets around a pixel, nearest first: x, y, x, y and so on. */
+const RINGS = Int8Array.from(
+  Array.from({ length: (2 * SEARCH_PX + 1) * (2 * SEARCH_PX + 1) }, (_, k): readonly [number, number] => [
     (k % (2 * SEARCH_PX + 1)) - SEARCH_PX,
     Math.floor(k / (2 * SEARCH_PX + 1)) - SEARCH_PX,
-  ],
-).sort(([a, b], [c, d]) => a * a + b * b - (c * c + d * d));
+  ])
+    .sort(([a, b], [c, d]) => a * a + b * b - (c * c + d * d))
+    .flat(),
+);
 
 /** Whether a pixel is seen and lies beside what is cleared. */
 export function isRim({ width, height, data }: Raster, x: number, y: number): boolean {
@@ -38,22 +39,43 @@ export function isRim({ width, height, data }: Raster, x: number, y: number): bo
   return false;
 }
 
-/** The color of the certain inside of the subject near a pixel; null where none is near, as in thin strokes. */
-export function insideColor(raster: Raster, x: number, y: number): Rgb | null {
-  const { width, height, data } = raster;
-  let [red, green, blue, count] = [0, 0, 0, 0];
-  for (const [dx, dy] of RINGS) {
-    const [u, v] = [x + dx, y + dy];
-    if (u < INSIDE_PX || v < INSIDE_PX || u >= width - INSIDE_PX || v >= height - INSIDE_PX) continue;
-    const p = (v * width + u) * 4;
-    if (data[p + 3] !== 255 || !isInside(data, p, width)) continue;
-    red += data[p]!;
-    green += data[p + 1]!;
-    blue += data[p + 2]!;
-    if (++count === INSIDE_COUNT) break;
+/** What of a picture is certain inside of its subject, found out once a pixel. */
+export class Insides {
+  /** 0 as long as nobody asked. */
+  private readonly known: Uint8Array;
+
+  constructor(private readonly raster: Raster) {
+    this.known = new Uint8Array(raster.width * raster.height);
   }
-  return count < INSIDE_COUNT ? null : { red: red / count, green: green / count, blue: blue / count };
+
+  /** The color of the certain inside of the subject near a pixel; null where none is near, as in thin strokes. */
+  colorAt(x: number, y: number): Rgb | null {
+    const { width, height, data } = this.raster;
+    let [red, green, blue, count] = [0, 0, 0, 0];
+    for (let k = 0; k < RINGS.length; k += 2) {
+      const u = x + RINGS[k]!;
+      const v = y + RINGS[k + 1]!;
+      if (u < INSIDE_PX || v < INSIDE_PX || u >= width - INSIDE_PX || v >= height - INSIDE_PX) continue;
+      const i = v * width + u;
+      const p = i * 4;
+      if (data[p + 3] !== 255 || !this.isInside(i)) continue;
+      red += data[p]!;
+      green += data[p + 1]!;
+      blue += data[p + 2]!;
+      if (++count === INSIDE_COUNT) break;
+    }
+    return count < INSIDE_COUNT ? null : { red: red / count, green: green / count, blue: blue / count };
+  }
+
+  private isInside(i: number): boolean {
+    const { known, raster } = this;
+    if (known[i] === 0) known[i] = isInside(raster.data, i * 4, raster.width) ? INSIDE : NOT_INSIDE;
+    return known[i] === INSIDE;
+  }
 }
+
+const INSIDE = 1;
+const NOT_INSIDE = 2;
 
 function isInside(data: Uint8Array, p: number, width: number): boolean {
   for (let dy = -INSIDE_PX; dy <= INSIDE_PX; dy++)
@@ -82,9 +104,10 @@ export function leanOf(own: Rgb, inside: Rgb, background: Rgb): number {
 /** The sum of what a part's rim leans to a background. */
 export function leanWithin(raster: Raster, part: Rect, background: Rgb): number {
   let sum = 0;
+  const insides = new Insides(raster);
   for (let y = part.y; y < part.y + part.height; y++)
     for (let x = part.x; x < part.x + part.width; x++) {
-      const inside = isRim(raster, x, y) ? insideColor(raster, x, y) : null;
+      const inside = isRim(raster, x, y) ? insides.colorAt(x, y) : null;
       if (inside) sum += leanOf(colorAt(raster, x, y), inside, background);
     }
   return sum;
@@ -102,10 +125,11 @@ export function cleanRimInto(
   out: Raster,
   background: Rgb,
 ): void {
+  const insides = new Insides(wide);
   for (let y = target.y; y < target.y + target.height; y++)
     for (let x = target.x; x < target.x + target.width; x++) {
       const [u, v] = [x - part.x, y - part.y];
-      const inside = isRim(wide, u, v) ? insideColor(wide, u, v) : null;
+      const inside = isRim(wide, u, v) ? insides.colorAt(u, v) : null;
       if (!inside) continue;
       const own = colorAt(wide, u, v);
       const lean = leanOf(own, inside, background);
