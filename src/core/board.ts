@@ -27,7 +27,9 @@ export interface Board {
 export function* boardSteps(source: Source, cut: Cut): Steps<Board> {
   const { original } = source;
   const { frame, work, window, raster } = yield* prepareSteps(source, cut);
-  const scene = raster === original ? (source.scene ??= sceneOf(original)) : sceneOf(raster);
+  const helpers = source.helpers ?? null;
+  const scene =
+    raster === original ? (source.scene ??= sceneOf(original, helpers)) : sceneOf(raster, helpers);
   return { original, key: prepareKey(cut, original), frame, work, window, scene, kept: Kept.of(raster) };
 }
 

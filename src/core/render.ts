@@ -1,11 +1,13 @@
 import { pixelsOf } from './cut/keys';
 import type { Cut } from './cut/schema';
+import type { Helpers, TileTask } from './helpers';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import {
   clipRect,
   createRaster,
   overlapRect,
   rowsOf,
+  tilesOf,
   wholeOf,
   type Raster,
   type Rect,
@@ -67,7 +69,10 @@ export function* renderPrepared(
 ): Steps<Cutout> {
   const maps = yield* reachMaps(scene, cut, kept.maps);
   const alike = new Alike(scene.raster.width, scene.raster.height);
-  const chain = chainOf(drawingOf(scene, cut, maps, alike), kept, table);
+  const drawing = drawingOf(scene, cut, maps, alike);
+  const chain = chainOf(drawing, kept, table);
+  // They know the usual stages.
+  const helpers = table === TABLE && scene.reduction === 0 ? scene.helpers : null;
   const needs = needsOf(chain, window);
   for (const { key } of chain) kept.forgetDraft(key);
   const last = chain.length - 1;
@@ -78,7 +83,7 @@ export function* renderPrepared(
     const rect = needs[k]!;
     if (!keeps || !kept.hasRoomFor(rect)) continue;
     const raster = createRaster(rect.width, rect.height);
-    yield* draw(chain[k]!, rect, raster, (part) => alike.countWithin(overlapRect(part, window) ?? NOTHING));
+    yield* draw(chain[k]!, drawing, rect, raster, window, helpers);
     known ??= alike.places();
     kept.keep(key, { raster, rect, alike: known, alpha: null });
   }
@@ -87,18 +92,15 @@ export function* renderPrepared(
   if (ready?.alpha && sameRect(ready.rect, window)) return cutoutOf(ready, window);
   const raster = createRaster(window.width, window.height);
   const alpha = { transparent: 0, partly: 0, opaque: 0 };
-  yield* draw(
-    chain[last]!,
-    window,
-    raster,
-    (part) => alike.countWithin(part),
-    (part) => {
-      const added = removeHiddenColor(part, 0, part.width * part.height);
-      alpha.transparent += added.transparent;
-      alpha.partly += added.partly;
-      alpha.opaque += added.opaque;
-    },
-  );
+  yield* draw(chain[last]!, drawing, window, raster, window, helpers);
+  for (const strip of stripsOf(window)) {
+    const part = rowsOf(raster, strip);
+    const added = removeHiddenColor(part, 0, part.width * part.height);
+    alpha.transparent += added.transparent;
+    alpha.partly += added.partly;
+    alpha.opaque += added.opaque;
+    yield { doing: chain[last]!.doing, done: strip.y + strip.height, total: window.height };
+  }
   const finished = { raster, rect: window, alike: known ?? alike.places(), alpha };
   kept.keep(key, finished);
   return cutoutOf(finished, window);
@@ -111,44 +113,99 @@ function cutoutOf({ raster, alpha, alike }: KeptLayer, window: Rect): Cutout {
 
 const NOTHING: Rect = { x: 0, y: 0, width: 0, height: 0 };
 
+/** The rows of a part that are handled between two pauses, from its own upper left pixel. */
+function stripsOf({ width, height }: Rect): Rect[] {
+  const rows = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / width)));
+  return Array.from({ length: Math.ceil(height / rows) }, (_, k) => ({
+    x: 0,
+    y: k * rows,
+    width,
+    height: Math.min(rows, height - k * rows),
+  }));
+}
+
 /**
- * Draws the part `rect` of a layer into a raster of its size, some rows at a time, in squares where the layer is drawn best
- * so. `before` is told what is drawn next, `after` the rows that are finished.
+ * Draws the part `rect` of a layer into a raster of its size: some rows at a time, or in tiles where the layer is drawn best
+ * so; then other threads may help. Where the edge cannot be told counts within `counted`.
  */
 function* draw(
-  { layer, doing, tilePx }: Pick<Link, 'layer' | 'doing' | 'tilePx'>,
+  { layer, doing, key, tilePx }: Link,
+  { scene, cut, maps, alike }: Drawing,
   rect: Rect,
   out: Raster,
-  before: (part: Rect) => void,
-  after?: (rows: Raster) => void,
+  counted: Rect,
+  helpers: Helpers | null,
 ): Steps<void> {
-  const most = Math.max(1, Math.min(ROWS_PER_STEP, Math.floor(PIXELS_PER_STEP / rect.width)));
-  const rows = tilePx ?? most;
-  const columns = tilePx ?? rect.width;
-  for (let y = 0; y < rect.height; y += rows) {
-    const height = Math.min(rows, rect.height - y);
-    const strip = { x: 0, y, width: rect.width, height };
-    for (let x = 0; x < rect.width; x += columns) {
-      const width = Math.min(columns, rect.width - x);
-      const place = { x: rect.x + x, y: rect.y + y, width, height };
-      before(place);
-      if (width === rect.width) layer.into(place, rowsOf(out, strip));
-      else pasteInto(partOf(layer, place), x, y, out);
-      yield { doing, done: y * rect.width + (x + width) * height, total: rect.width * rect.height };
+  const parts = tilePx ? tilesOf(wholeOf(out), tilePx) : stripsOf(rect);
+  const placeOf = (part: Rect) => ({ ...part, x: rect.x + part.x, y: rect.y + part.y });
+  const drawPart = (part: Rect) => {
+    const place = placeOf(part);
+    alike!.countWithin(overlapRect(place, counted) ?? NOTHING);
+    if (part.width === out.width) layer.into(place, rowsOf(out, part));
+    else pasteInto(partOf(layer, place).data, part, out);
+  };
+  const missing = new Set(parts.keys());
+  const told = () => ({ doing, done: parts.length - missing.size, total: parts.length });
+  const task = tilePx && { picture: scene.raster, cut, maps, key, rect, tilePx, counted };
+  const help = task && helpers ? helpers.begin(task, parts.length) : null;
+  const put = (tile: number, pixels: Uint8Array) => {
+    pasteInto(pixels, parts[tile]!, out);
+    missing.delete(tile);
+  };
+  try {
+    for (let k = 0, next = 0; ; next++) {
+      k = help ? help.take() : next;
+      if (k < 0 || k >= parts.length) break;
+      drawPart(parts[k]!);
+      missing.delete(k);
+      help?.collect(put);
+      yield told();
     }
-    after?.(rowsOf(out, strip));
+    for (help?.collect(put); help && missing.size > 0 && help.wait(); help.collect(put)) yield told();
+  } finally {
+    if (help) for (const counts of help.end()) alike!.addCounts(counts);
+  }
+  // What others took and did not bring.
+  for (const k of missing) {
+    drawPart(parts[k]!);
+    yield told();
   }
 }
 
-/** Writes a raster into another, its upper left pixel at (`x`, `y`). */
-function pasteInto(from: Raster, x: number, y: number, out: Raster): void {
-  for (let row = 0; row < from.height; row++)
-    out.data.set(
-      from.data.subarray(row * from.width * 4, (row + 1) * from.width * 4),
-      ((y + row) * out.width + x) * 4,
-    );
+/** Draws tiles of a task, in a thread that was given it. */
+export class TilePainter {
+  private readonly alike: Alike;
+  private readonly layer: Layer;
+  private readonly tiles: readonly Rect[];
+
+  /** `scene` is that of the task's picture, and may have drawn other tasks before. */
+  constructor(
+    scene: Scene,
+    private readonly task: TileTask,
+  ) {
+    this.alike = new Alike(scene.raster.width, scene.raster.height);
+    const chain = chainOf(drawingOf(scene, task.cut, task.maps, this.alike), new Kept(0), TABLE);
+    this.layer = chain.find(({ key }) => key === task.key)!.layer;
+    this.tiles = tilesOf(task.rect, task.tilePx);
+  }
+
+  /** Pixels of each cell where the edge cannot be told, in the tiles drawn so far. */
+  get counts(): Uint32Array {
+    return this.alike.counts;
+  }
+
+  draw(tile: number): Raster {
+    const place = this.tiles[tile]!;
+    this.alike.countWithin(overlapRect(place, this.task.counted) ?? NOTHING);
+    return partOf(this.layer, place);
+  }
 }
 
+/** Writes the pixels of a part into the raster that it is a part of. */
+function pasteInto(pixels: Uint8Array, { x, y, width, height }: Rect, out: Raster): void {
+  for (let row = 0; row < height; row++)
+    out.data.set(pixels.subarray(row * width * 4, (row + 1) * width * 4), ((y + row) * out.width + x) * 4);
+}
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
 export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<ReachMap[]> {
   const maps: ReachMap[] = [];

@@ -19,10 +19,18 @@ export interface Cancel {
  */
 export type Steps<T> = Generator<Progress, T, void>;
 
+/** Ends work before its time: what it holds, such as the help of other threads, is let go. */
+export function giveUp(steps: Steps<unknown>): void {
+  steps.return(undefined);
+}
+
 /** Does all the work at once. Throws `aborted` as soon as `cancel.aborted` is seen between two steps. */
 export function runToEnd<T>(steps: Steps<T>, cancel?: Cancel, onProgress?: (progress: Progress) => void): T {
   for (;;) {
-    if (cancel?.aborted) throw new KenosisError('aborted', 'The work was cancelled; nothing was changed.');
+    if (cancel?.aborted) {
+      giveUp(steps);
+      throw new KenosisError('aborted', 'The work was cancelled; nothing was changed.');
+    }
     const next = steps.next();
     if (next.done) return next.value;
     onProgress?.(next.value);

@@ -1,3 +1,4 @@
+import type { Helpers } from '../helpers';
 import { Scratch } from '../numeric/scratch';
 import { assertRaster, type Raster } from '../raster/raster';
 import { halve, smallCopy, type Reduced } from '../raster/reduce';
@@ -13,15 +14,17 @@ export interface Scene extends Reduced {
   readonly memo: Memo;
   /** Memory that is used again. */
   readonly scratch: Scratch;
+  /** Other threads that draw parts of it; null where there are none. */
+  readonly helpers: Helpers | null;
 }
 
 /** The picture at the size of its small copy. */
 const SMALL = new Fact((): { copy: Reduced | null } => ({ copy: null }));
 
 /** A picture at its own size, nothing known yet. Throws `bad-argument` where raster and size disagree. */
-export function sceneOf(original: Raster): Scene {
+export function sceneOf(original: Raster, helpers: Helpers | null = null): Scene {
   assertRaster(original);
-  return { original, raster: original, reduction: 0, memo: new Memo(), scratch: new Scratch() };
+  return { original, raster: original, reduction: 0, memo: new Memo(), scratch: new Scratch(), helpers };
 }
 
 /** The scene halved `times` times more. */

@@ -1,4 +1,4 @@
-import type { Progress, Steps } from '../../core/numeric/steps';
+import { giveUp, type Progress, type Steps } from '../../core/numeric/steps';
 
 /** Work ahead that is to be done: it is begun once for a key, and given up where another comes before it. */
 export interface Job {
@@ -31,7 +31,10 @@ export class Scheduler {
 
   /** Works on a job until that time, going on where it is the one that was begun. Says whether it is done. */
   work(job: Job, until: number): boolean {
-    if (this.current?.job.key !== job.key) this.current = { job, steps: job.begin() };
+    if (this.current?.job.key !== job.key) {
+      this.drop();
+      this.current = { job, steps: job.begin() };
+    }
     const { steps } = this.current;
     do {
       const next = steps.next();
@@ -47,6 +50,7 @@ export class Scheduler {
 
   /** Gives up what was begun. */
   drop(): void {
+    if (this.current) giveUp(this.current.steps);
     this.current = null;
   }
 }

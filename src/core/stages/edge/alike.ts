@@ -32,6 +32,16 @@ export class Alike {
     this.cells.add(x, y);
   }
 
+  /** What was gathered so far: pixels of each cell. */
+  get counts(): Uint32Array {
+    return this.cells.counts;
+  }
+
+  /** Takes in what another one of the same picture gathered. */
+  addCounts(counts: Uint32Array): void {
+    for (let cell = 0; cell < counts.length; cell++) this.cells.counts[cell]! += counts[cell]!;
+  }
+
   /** Cells that touch, as one place each. */
   places(): AlikePlace[] {
     return this.cells.clusters(FEWEST_PIXELS).slice(0, MOST_PLACES);

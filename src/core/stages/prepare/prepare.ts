@@ -1,4 +1,5 @@
 import type { Cut } from '../../cut/schema';
+import type { Helpers } from '../../helpers';
 import { inUnits } from '../../numeric/matrix3';
 import { runToEnd, type Steps } from '../../numeric/steps';
 import { createRaster, wholeOf, type Raster, type Rect } from '../../raster/raster';
@@ -30,6 +31,8 @@ export interface Prepared {
 /** What was found out about an original, shared by all that is prepared from it. */
 export interface Source {
   readonly original: Raster;
+  /** Other threads that draw parts of it. */
+  readonly helpers?: Helpers | null;
   /** The original as stages behind Prepare work on it where nothing is prepared. */
   scene?: Scene;
   small?: Reduced;
