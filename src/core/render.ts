@@ -1,6 +1,7 @@
 import { pixelsOf } from './cut/keys';
 import type { Cut } from './cut/schema';
-import type { Helpers, TileTask } from './helpers';
+import type { Helpers, Task } from './helpers';
+import { doParts } from './numeric/parts';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import {
   clipRect,
@@ -144,61 +145,52 @@ function* draw(
     if (part.width === out.width) layer.into(place, rowsOf(out, part));
     else pasteInto(partOf(layer, place).data, part, out);
   };
-  const missing = new Set(parts.keys());
-  const told = () => ({ doing, done: parts.length - missing.size, total: parts.length });
-  const task = tilePx && { picture: scene.raster, cut, maps, key, rect, tilePx, counted };
-  const help = task && helpers ? helpers.begin(task, parts.length) : null;
-  const put = (tile: number, pixels: Uint8Array) => {
-    pasteInto(pixels, parts[tile]!, out);
-    missing.delete(tile);
-  };
+  const task: DrawTask | null =
+    tilePx && helpers
+      ? {
+          kind: 'draw',
+          picture: scene.raster,
+          facts: scene.memo.plain(),
+          cut,
+          maps,
+          key,
+          rect,
+          tilePx,
+          counted,
+        }
+      : null;
+  const help = task && helpers!.begin(task, parts.length, 4 * task.tilePx * task.tilePx);
   try {
-    for (let k = 0, next = 0; ; next++) {
-      k = help ? help.take() : next;
-      if (k < 0 || k >= parts.length) break;
-      drawPart(parts[k]!);
-      missing.delete(k);
-      help?.collect(put);
-      yield told();
-    }
-    for (help?.collect(put); help && missing.size > 0 && help.wait(); help.collect(put)) yield told();
+    yield* doParts(parts.length, doing, help, {
+      own: (k) => drawPart(parts[k]!),
+      put: (k, pixels) => pasteInto(pixels, parts[k]!, out),
+    });
   } finally {
     if (help) for (const counts of help.end()) alike!.addCounts(counts);
   }
-  // What others took and did not bring.
-  for (const k of missing) {
-    drawPart(parts[k]!);
-    yield told();
-  }
 }
 
-/** Draws tiles of a task, in a thread that was given it. */
-export class TilePainter {
-  private readonly alike: Alike;
-  private readonly layer: Layer;
-  private readonly tiles: readonly Rect[];
+/** A part of a layer, drawn in tiles by several threads; a part of the task gives a tile's pixels. */
+export interface DrawTask extends Task {
+  readonly kind: 'draw';
+  /** Its places are those of the picture. */
+  readonly cut: Cut;
+  /** The reach maps of the samples that act. */
+  readonly maps: readonly ReachMap[];
+  /** Which layer of the cut. */
+  readonly key: string;
+  readonly rect: Rect;
+  readonly tilePx: number;
+  /** Where it counts that the edge cannot be told. */
+  readonly counted: Rect;
+}
 
-  /** `scene` is that of the task's picture, and may have drawn other tasks before. */
-  constructor(
-    scene: Scene,
-    private readonly task: TileTask,
-  ) {
-    this.alike = new Alike(scene.raster.width, scene.raster.height);
-    const chain = chainOf(drawingOf(scene, task.cut, task.maps, this.alike), new Kept(0), TABLE);
-    this.layer = chain.find(({ key }) => key === task.key)!.layer;
-    this.tiles = tilesOf(task.rect, task.tilePx);
-  }
-
-  /** Pixels of each cell where the edge cannot be told, in the tiles drawn so far. */
-  get counts(): Uint32Array {
-    return this.alike.counts;
-  }
-
-  draw(tile: number): Raster {
-    const place = this.tiles[tile]!;
-    this.alike.countWithin(overlapRect(place, this.task.counted) ?? NOTHING);
-    return partOf(this.layer, place);
-  }
+/** The layer that a task draws parts of, where it gathers that the edge cannot be told, and what of it counts in a part. */
+export function layerOfTask(scene: Scene, { cut, maps, key, counted }: DrawTask) {
+  const alike = new Alike(scene.raster.width, scene.raster.height);
+  const chain = chainOf(drawingOf(scene, cut, maps, alike), new Kept(0), TABLE);
+  const { layer } = chain.find((link) => link.key === key)!;
+  return { layer, alike, count: (part: Rect) => alike.countWithin(overlapRect(part, counted) ?? NOTHING) };
 }
 
 /** Writes the pixels of a part into the raster that it is a part of. */

@@ -3,17 +3,40 @@
  * type, and nobody else needs to know of it.
  */
 export class Fact<T> {
-  constructor(readonly make: () => T) {}
+  /** What has a `name` is `Remembered` as plain data, which another thread can be told. */
+  constructor(
+    readonly make: () => T,
+    readonly name: string | null = null,
+  ) {}
 }
+
+/** Facts with a name, as lists of their keys and values. */
+export type PlainFacts = Readonly<Record<string, readonly (readonly [string, unknown])[]>>;
 
 /** What was found out about a picture. */
 export class Memo {
-  private readonly facts = new Map<unknown, unknown>();
+  private readonly facts = new Map<Fact<unknown>, unknown>();
+  private told: PlainFacts = {};
 
   /** What is remembered of a fact; made when first asked for. */
   of<T>(fact: Fact<T>): T {
     if (!this.facts.has(fact)) this.facts.set(fact, fact.make());
-    return this.facts.get(fact) as T;
+    const found = this.facts.get(fact) as T;
+    if (fact.name !== null) (found as Remembered<unknown>).take(this.told[fact.name] ?? []);
+    return found;
+  }
+
+  /** What is remembered of facts with a name. */
+  plain(): PlainFacts {
+    const plain: Record<string, readonly (readonly [string, unknown])[]> = {};
+    for (const [{ name }, found] of this.facts)
+      if (name !== null) plain[name] = (found as Remembered<unknown>).entries();
+    return plain;
+  }
+
+  /** Remembers what another thread found out about the same picture. */
+  take(facts: PlainFacts): void {
+    this.told = facts;
   }
 }
 
@@ -22,6 +45,15 @@ export class Remembered<T> {
   private readonly values = new Map<string, T>();
 
   constructor(private readonly most: number) {}
+
+  entries(): (readonly [string, T])[] {
+    return [...this.values];
+  }
+
+  /** Keeps values that are not there. */
+  take(entries: readonly (readonly [string, unknown])[]): void {
+    for (const [key, value] of entries) if (!this.values.has(key)) this.keep(key, value as T);
+  }
 
   get(key: string): T | undefined {
     return this.values.get(key);

@@ -12,19 +12,30 @@ export function usualHelpers(): number {
   return Math.min(MOST_HELPERS, availableParallelism() - 1);
 }
 
+/** Threads that help, until they are closed. They do not keep the process running. */
+export interface HelperThreads {
+  readonly crew: Crew;
+  close(): Promise<void>;
+}
+
 /**
- * Starts threads that help the calling one; null where none are wanted or their bundle is not there. They do not keep the
- * process running. The bundle is `dist/helper-worker.mjs` below `folder`.
+ * Starts threads that help the calling one; null where none are wanted or their bundle is not there: `helper-worker.mjs` in
+ * the folder `dist` below `folder`.
  */
-export function startHelpers(count: number, folder = process.cwd()): Crew | null {
+export function startHelpers(count: number, folder = process.cwd()): HelperThreads | null {
   const file = path.join(folder, 'dist', 'helper-worker.mjs');
   if (count < 1 || !existsSync(file)) return null;
-  const threads = Array.from({ length: count }, () => {
+  const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file);
     worker.unref();
-    // Who waits for it notices that it does nothing, and does the work alone.
+    // Whoever waits for it notices that it does nothing, and does the work alone.
     worker.on('error', () => undefined);
-    return { post: (task: unknown) => worker.postMessage(task) };
+    return worker;
   });
-  return new Crew(threads);
+  return {
+    crew: new Crew(workers.map((worker) => ({ post: (task) => worker.postMessage(task) }))),
+    async close() {
+      await Promise.all(workers.map((worker) => worker.terminate()));
+    },
+  };
 }

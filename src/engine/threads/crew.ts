@@ -1,5 +1,7 @@
-import type { Help, Helpers, TileTask } from '../../core/helpers';
+import type { Helpers, Task } from '../../core/helpers';
+import type { Help } from '../../core/numeric/parts';
 import { CELL_PX } from '../../core/numeric/cells';
+import type { Bytes } from '../../core/raster/raster';
 import { BELL, ENDED, FREE, FULL, NEXT, SLOTS_EACH, slotAt, type SentTask } from './shared';
 
 /** A thread that can be given tasks. */
@@ -7,8 +9,8 @@ export interface HelperThread {
   post(task: SentTask): void;
 }
 
-/** Tasks of fewer tiles are done before anybody else has begun. */
-const FEWEST_TILES = 8;
+/** Tasks of fewer parts are done before anybody else has begun. */
+const FEWEST_PARTS = 8;
 
 /** How long one waits for a sign of life at a time, and at most. */
 const WAIT_MS = 20;
@@ -22,37 +24,52 @@ export class Crew implements Helpers {
   private readonly copies: Copies = new WeakMap();
   private readonly numbers = new WeakMap<object, number>();
   private pictures = 0;
+  /** Parts that others have made so far. */
+  partsMade = 0;
 
-  constructor(private readonly threads: readonly HelperThread[]) {}
+  /** `mostWaitMs`: how long they may give no sign of life. */
+  constructor(
+    private readonly threads: readonly HelperThread[],
+    private readonly options: { readonly mostWaitMs: number } = { mostWaitMs: MOST_WAIT_MS },
+  ) {}
 
-  begin(task: TileTask, tiles: number): Help | null {
-    const { picture } = task;
-    if (this.threads.length === 0 || tiles < FEWEST_TILES) return null;
+  begin(task: Task, parts: number, bytes: number): Help | null {
+    const { width, height, data } = task.picture;
+    if (this.threads.length === 0 || parts < FEWEST_PARTS) return null;
+    const shared = this.onSharedMemory(task);
     const control = new SharedArrayBuffer(4 * slotAt(this.threads.length, 0));
-    const cells = Math.ceil(picture.width / CELL_PX) * Math.ceil(picture.height / CELL_PX);
+    const cells = task.kind === 'draw' ? Math.ceil(width / CELL_PX) * Math.ceil(height / CELL_PX) : 0;
     const sent = this.threads.map((thread, helper): SentTask => {
       const one: SentTask = {
-        kind: 'task',
-        picture: this.numberOf(picture.data),
-        width: picture.width,
-        height: picture.height,
-        pixels: this.shared(picture.data),
-        maps: task.maps.map(({ levels }) => this.shared(levels)),
-        cut: task.cut,
-        key: task.key,
-        rect: task.rect,
-        tilePx: task.tilePx,
-        counted: task.counted,
-        tiles,
+        task: shared,
+        picture: this.numberOf(data),
+        parts,
         control,
         helper,
-        slots: Array.from({ length: SLOTS_EACH }, () => new SharedArrayBuffer(4 * task.tilePx * task.tilePx)),
+        slots: Array.from({ length: SLOTS_EACH }, () => new SharedArrayBuffer(bytes)),
         counts: new SharedArrayBuffer(4 * cells),
       };
       thread.post(one);
       return one;
     });
-    return new SharedHelp(new Int32Array(control), tiles, sent);
+    return new SharedHelp(
+      new Int32Array(control),
+      parts,
+      sent,
+      this.options.mostWaitMs,
+      () => this.partsMade++,
+    );
+  }
+
+  /** A task whose picture and maps others can read without a copy of their own. They are only read. */
+  private onSharedMemory(task: Task): Task {
+    const data = new Uint8Array(this.shared(task.picture.data)) as unknown as Bytes;
+    const picture = { ...task.picture, data };
+    const maps = task.maps.map((map) => ({
+      ...map,
+      levels: new Uint16Array(this.shared(map.levels)) as unknown as Uint16Array<ArrayBuffer>,
+    }));
+    return { ...task, picture, maps };
   }
 
   private numberOf(data: object): number {
@@ -79,16 +96,18 @@ class SharedHelp implements Help {
 
   constructor(
     private readonly control: Int32Array,
-    private readonly tiles: number,
+    private readonly parts: number,
     private readonly sent: readonly SentTask[],
+    private readonly mostWaitMs: number,
+    private readonly tell: () => void,
   ) {}
 
   take(): number {
-    const tile = Atomics.add(this.control, NEXT, 1);
-    return tile < this.tiles ? tile : -1;
+    const part = Atomics.add(this.control, NEXT, 1);
+    return part < this.parts ? part : -1;
   }
 
-  collect(put: (tile: number, pixels: Uint8Array) => void): void {
+  collect(put: (part: number, bytes: Uint8Array) => void): void {
     const { control } = this;
     for (const { helper, slots } of this.sent)
       for (const [k, slot] of slots.entries()) {
@@ -98,6 +117,7 @@ class SharedHelp implements Help {
         Atomics.store(control, at, FREE);
         Atomics.notify(control, at);
         this.waited = 0;
+        this.tell();
       }
   }
 
@@ -106,7 +126,7 @@ class SharedHelp implements Help {
     const bell = Atomics.load(this.control, BELL);
     if (bell === this.bell) this.waited += WAIT_MS;
     this.bell = bell;
-    return this.waited < MOST_WAIT_MS;
+    return this.waited < this.mostWaitMs;
   }
 
   end(): readonly Uint32Array[] {

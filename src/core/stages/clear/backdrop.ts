@@ -32,7 +32,7 @@ export function modelOf(scene: Scene, sample: Sample, color: Rgb, areas: readonl
 }
 
 /** The smooth surfaces of a picture, and its checkerboard; undefined as long as nobody asked. */
-const SURFACES = new Fact(() => new Remembered<Surface | null>(8));
+const SURFACES = new Fact(() => new Remembered<Surface | null>(8), 'surfaces');
 const CHECKER = new Fact((): { found?: Checker | null } => ({}));
 
 /** The checkerboard of a picture, looked for once. */

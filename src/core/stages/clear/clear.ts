@@ -1,14 +1,15 @@
 import type { Plane } from '../../raster/plane';
 import { Fact, Remembered } from '../../scene/memo';
 import { labOf } from '../../color/oklab';
+import type { Task } from '../../helpers';
 import { newSample } from '../../cut/new-sample';
 import type { Cut } from '../../cut/schema';
-import type { Sample } from './settings';
+import type { Reach, Sample } from './settings';
 import type { Scratch } from '../../numeric/scratch';
 import { bytesBy } from '../../numeric/plane';
 import type { Raster, Rect } from '../../raster/raster';
 import { reduceRect } from '../../raster/reduce';
-import { levelsBy, measureBy, SOLID_LEVEL } from '../../decision/carry';
+import { levelsBy, measureBy, SOLID_LEVEL, type Carried } from '../../decision/carry';
 import { decisionSteps, type Decision, type Facts } from '../../decision/decide';
 import { disputed } from '../../decision/disputes';
 import type { Steps } from '../../numeric/steps';
@@ -66,7 +67,7 @@ export function* decisionOf(scene: Scene, cut: Cut): Steps<Decision | null> {
 }
 
 /** What samples read, by where they read it. */
-const COLORS = new Fact(() => new Remembered<Rgb>(256));
+const COLORS = new Fact(() => new Remembered<Rgb>(256), 'sample colors');
 
 /** The background color a sample reads from the original, read once. */
 export function colorOfSample({ original, memo }: Scene, sample: Sample): Rgb {
@@ -101,7 +102,7 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
     return nothing;
   }
   if (decision) {
-    const map = yield* reachMapSteps(scene.raster, measureByWhole(scene, sample, decision), [], 'everywhere');
+    const map = yield* measuredMap(scene, sample, wholeRuleOf(scene, sample, decision), [], 'everywhere');
     cache.set(key, map);
     return map;
   }
@@ -117,24 +118,81 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
   const measured = cache.get(reachKey({ ...sample, reach: 'everywhere' }, cut));
   const map = measured
     ? yield* joinedMapSteps(measured, seeds)
-    : yield* reachMapSteps(scene.raster, measureOf(scene, sample, areas), seeds, sample.reach);
+    : yield* measuredMap(scene, sample, null, seeds, sample.reach);
   cache.set(key, map);
   return map;
 }
 
-/** A sample's distances where the decision agrees with its tolerance, the decision's where it does not. */
-function measureByWhole(scene: Scene, sample: Sample, decision: Decision): Measure {
-  if (sample === BY_MARKS || decision.byMarks)
-    return measureBy(decision.carried, scene, sample.tolerance, null);
+/** Rows that are measured by one thread at a time. */
+const ROWS_AT_A_TIME = 64;
+
+/** The distances of all pixels to a sample, some rows at a time; a part of the task gives their levels. */
+export interface MeasureTask extends Task {
+  readonly kind: 'measure';
+  readonly sample: Sample;
+  readonly rule: WholeRule | null;
+  readonly rows: number;
+}
+
+/** The map of a sample that is measured, with the help of other threads where there are some. */
+function* measuredMap(
+  scene: Scene,
+  sample: Sample,
+  rule: WholeRule | null,
+  seeds: readonly Rect[],
+  reach: Reach,
+): Steps<ReachMap> {
+  const { raster, reduction, helpers, memo } = scene;
+  const measure = measureWith(scene, sample, rule);
+  // What a pattern is known by are no plain data.
+  const isPlain = sample.backdrop !== 'checkerboard' && !rule?.carried.checker;
+  if (!helpers || reduction > 0 || !isPlain) return yield* reachMapSteps(raster, measure, seeds, reach);
+  const parts = Math.ceil(raster.height / ROWS_AT_A_TIME);
+  const task: MeasureTask = {
+    kind: 'measure',
+    picture: raster,
+    facts: memo.plain(),
+    maps: [],
+    sample,
+    rule,
+    rows: ROWS_AT_A_TIME,
+  };
+  const help = helpers.begin(task, parts, 2 * ROWS_AT_A_TIME * raster.width);
+  if (!help) return yield* reachMapSteps(raster, measure, seeds, reach);
+  try {
+    return yield* reachMapSteps(raster, measure, seeds, reach, { rows: ROWS_AT_A_TIME, help });
+  } finally {
+    help.end();
+  }
+}
+
+/** How a sample is measured where the picture as a whole decides, as plain data. */
+export interface WholeRule {
+  readonly carried: Carried;
+  /** Whether the sample's own distances count too. */
+  readonly hasPlain: boolean;
+  /** Where the decision is followed nonetheless (1, at its size); null: nowhere. */
+  readonly disputed: Uint8Array | null;
+}
+
+/** A sample's distances; with a rule where the decision agrees with its tolerance, the decision's where it does not. */
+export function measureWith(scene: Scene, sample: Sample, rule: WholeRule | null): Measure {
+  const own = () => measureOf(scene, sample, sampleAreas(sample, scene.original));
+  if (!rule) return own();
+  const plain = rule.hasPlain ? { measure: own(), disputed: rule.disputed } : null;
+  return measureBy(rule.carried, scene, sample.tolerance, plain);
+}
+
+function wholeRuleOf(scene: Scene, sample: Sample, decision: Decision): WholeRule {
+  const { carried } = decision;
+  if (sample === BY_MARKS || decision.byMarks) return { carried, hasPlain: false, disputed: null };
   const areas = sampleAreas(sample, scene.original);
   const small = sceneAt(scene, decision.reduction);
   const levels = new Uint16Array(decision.width * decision.height);
   measureOf(small, sample, areas)(0, decision.height, 0, levels);
   const limit = toleranceLevel(sample.tolerance);
   const cleared = bytesBy(levels.length, (i) => (levels[i]! <= limit ? 1 : 0));
-  const differing = disputed(decision, cleared, levelsBy(decision.carried, small));
-  const plain = { measure: measureOf(scene, sample, areas), disputed: differing };
-  return measureBy(decision.carried, scene, sample.tolerance, plain);
+  return { carried, hasPlain: true, disputed: disputed(decision, cleared, levelsBy(carried, small)) };
 }
 
 /** The distances to a sample without its shade allowance in the rows `from` up to `to`; 0 in all others. */

@@ -1,4 +1,5 @@
 import type { Reach } from './settings';
+import { doParts, type Help } from '../../numeric/parts';
 import type { Steps } from '../../numeric/steps';
 import type { Rect } from '../../raster/raster';
 import { MAX_LEVEL, type SpansOf } from './distance';
@@ -48,6 +49,7 @@ export type Measure = (
  * Computes the reach map of a measured distance. `seeds` (joined reach only) are the areas the paths start from.
  * Joined reach is the image foresting transform with the minimax path cost (Falcao, Stolfi and Lotufo, 2004) in one
  * pass over a bucket queue: every pixel is queued once, since the first neighbor that reaches it is a cheapest one.
+ * With the help of other threads rows are measured so many at a time.
  * Working memory: 2 bytes a pixel for the map and, while it runs, 4 for the queue.
  */
 export function* reachMapSteps(
@@ -55,17 +57,21 @@ export function* reachMapSteps(
   measure: Measure,
   seeds: readonly Rect[],
   reach: Reach,
+  shared?: { readonly rows: number; readonly help: Help },
 ): Steps<ReachMap> {
   const pixels = width * height;
-  const total = reach === 'joined' ? 2 * pixels : pixels;
   const levels = new Uint16Array(pixels);
   const mark = reach === 'joined' ? WAITING_BIT : 0;
-  const rows = Math.max(1, Math.floor(PIXELS_PER_STEP / width));
-  for (let y = 0; y < height; y += rows) {
-    const end = Math.min(height, y + rows);
-    measure(y, end, mark, levels);
-    yield { doing: 'reading', done: end * width, total };
-  }
+  const rows = shared?.rows ?? Math.max(1, Math.floor(PIXELS_PER_STEP / width));
+  yield* doParts(Math.ceil(height / rows), 'reading', shared?.help ?? null, {
+    own: (part) => measure(part * rows, Math.min(height, (part + 1) * rows), mark, levels),
+    put(part, bytes) {
+      const from = part * rows * width;
+      const found = new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length >> 1);
+      const count = Math.min(found.length, pixels - from);
+      for (let i = 0; i < count; i++) levels[from + i] = found[i]! | mark;
+    },
+  });
   const map: ReachMap = { kind: 'reach', width, height, levels };
   if (reach === 'joined') yield* floodSteps(map, seeds);
   return map;

@@ -64,7 +64,7 @@ const OWN_SHARE = 0.6;
 const OWN_APART_ENCODED = 40;
 
 /** The few colors of a drawn subject, by what the background is. */
-const DRAWN_COLORS = new Fact(() => new Remembered<readonly Float64Array[]>(8));
+const DRAWN_COLORS = new Fact(() => new Remembered<readonly Float64Array[]>(8), 'drawn colors');
 
 /** A flat background's color counts in steps of this, so that a sample can be moved on it without looking again. */
 const FLAT_STEP_ENCODED = 4;

@@ -38,7 +38,7 @@ export function hasHalvedChroma(raster: Raster): boolean {
 }
 
 /** Whether chroma has half the resolution, by reduction. */
-const HALVED_CHROMA = new Fact(() => new Remembered<boolean>(32));
+const HALVED_CHROMA = new Fact(() => new Remembered<boolean>(32), 'halved chroma');
 
 /** The same of a scene at its size, found once. */
 export function halvedChromaOf({ raster, reduction, memo }: Scene): boolean {

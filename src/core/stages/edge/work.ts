@@ -21,6 +21,8 @@ interface Solving {
   /** The backdrop's modelled color, where one sample alone says what it is. */
   readonly backdrop: ((x: number, y: number) => Rgb) | null;
   readonly color: Rgb | null;
+  readonly halvedChroma: boolean;
+  readonly drawnColors: readonly Float64Array[];
   readonly blocks: MaskBlocks;
   /** The scale at which the subject may reflect its backdrop; 0 where nothing colored stands behind it. */
   readonly reflection: number;
@@ -82,6 +84,8 @@ function solvingOf(drawing: Drawing): Solving | null {
     clearing,
     backdrop: isOne ? backdropOfSample(scene, samples[0]!) : null,
     color,
+    halvedChroma: halvedChromaOf(scene),
+    drawnColors: color ? drawnColorsOf(scene, samples) : [],
     blocks: new MaskBlocks(scene.raster, samples, drawing.maps, kept, fineDetail, scene.reduction),
     reflection: reflectionOf(scene, samples, color),
   };
@@ -133,6 +137,8 @@ function edgeWithin(
     clearing: { samples, kept },
     backdrop,
     color,
+    halvedChroma,
+    drawnColors,
     reflection,
   } = solving;
   const { raster, reduction, scratch } = scene;
@@ -147,8 +153,8 @@ function edgeWithin(
     around,
     cleared: clearedMask(raster.width, samples, maps, kept, around, scratch),
     solid: solidWithin(scene, samples, maps, around),
-    halvedChroma: halvedChromaOf(scene),
-    drawnColors: color ? drawnColorsOf(scene, samples) : [],
+    halvedChroma,
+    drawnColors,
     backdrop: backdrop && new BackdropPlane(backdrop, around, scratch),
     color,
     evenBackdrop: !samples.some((sample) => sample.backdrop === 'checkerboard'),
