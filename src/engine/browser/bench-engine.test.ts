@@ -30,6 +30,7 @@ function start(master: Raster, msPerLook = 3) {
   let clock = 0;
   const engine = createBenchEngine(master, {
     now: () => (clock += msPerLook),
+    helpers: null,
     pause: () => new Promise((resolve) => setImmediate(resolve)),
     paint: (pixels) => shown.push(pixels.slice()),
     tell: (event) => events.push(event),

@@ -49,7 +49,7 @@ export function createBenchEngine(
   master: { readonly width: number; readonly height: number; readonly data: Bytes },
   host: EngineHost,
 ) {
-  const piece = new OpenPiece(createRaster(master.width, master.height, master.data));
+  const piece = new OpenPiece(createRaster(master.width, master.height, master.data), host.helpers);
   const curves = new Curves();
   const painter = new Painter(piece, host, () => {
     unpainted = true;

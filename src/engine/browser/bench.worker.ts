@@ -6,6 +6,7 @@ import { createRaster, type Bytes, type Raster, type Rect } from '../../core/ras
 import type { Ground, View } from '../../core/view/compose';
 import type { Answer, EngineEvent, ShowRequest, StagePicture } from '../protocol';
 import { createBenchEngine, type BenchEngine } from './bench-engine';
+import { startHelperWorkers } from './helpers';
 
 /** Size of a stage's small picture, in CSS pixels: twice that of the stage strip, since the overview shows it too. */
 const THUMBNAIL = { width: 168, height: 92 };
@@ -29,6 +30,7 @@ const api = {
     tell({ kind: 'opened', width: master.width, height: master.height });
     engine = createBenchEngine(master, {
       now: () => performance.now(),
+      helpers: startHelperWorkers(master),
       pause,
       paint(pixels, width, height) {
         if (sheet.width !== width || sheet.height !== height) {

@@ -1,3 +1,4 @@
+import type { Helpers } from '../../core/helpers';
 import type { Raster } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
 import type { Answer, EngineEvent, StagePicture } from '../protocol';
@@ -5,6 +6,8 @@ import type { Answer, EngineEvent, StagePicture } from '../protocol';
 /** What the engine needs of the place it runs in. */
 export interface EngineHost {
   now(): number;
+  /** Other threads that do parts of its work; null where there are none. */
+  readonly helpers: Helpers | null;
   /** Lets waiting messages in. */
   pause(): Promise<void>;
   /** Shows opaque pixels on the sheet. */

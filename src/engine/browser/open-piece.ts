@@ -1,5 +1,6 @@
 import { checkKey, pixelKey } from '../../core/cut/keys';
 import type { Cut } from '../../core/cut/schema';
+import type { Helpers } from '../../core/helpers';
 import { runToEnd } from '../../core/numeric/steps';
 import type { Raster } from '../../core/raster/raster';
 import type { Cutout } from '../../core/render';
@@ -28,8 +29,11 @@ export class OpenPiece {
   /** Cutouts that can be shown again as long as the board keeps them. */
   private readonly recent = new Map<string, Cutout>();
 
-  constructor(readonly original: Raster) {
-    this.source = { original };
+  constructor(
+    readonly original: Raster,
+    helpers: Helpers | null,
+  ) {
+    this.source = { original, helpers };
     this.drafts = new Drafts(this.source);
   }
 
