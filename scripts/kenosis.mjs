@@ -5,7 +5,7 @@ import { pathToFileURL } from 'node:url';
 import { root } from './steps.mjs';
 
 const BUNDLE = path.join(root, 'dist', 'kenosis.mjs');
-const ROOMS = ['src/cli', 'src/core', 'src/codec'];
+const ROOMS = ['src/cli', 'src/core', 'src/codec', 'src/engine'];
 
 function newest(folder) {
   let latest = 0;
@@ -18,6 +18,9 @@ function newest(folder) {
 
 if (!existsSync(BUNDLE) || statSync(BUNDLE).mtimeMs < Math.max(...ROOMS.map(newest))) {
   const { bundle } = await import('./bundle.mjs');
-  await bundle('src/cli/main.ts', 'kenosis');
+  await Promise.all([
+    bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
+    bundle('src/cli/main.ts', 'kenosis'),
+  ]);
 }
 await import(pathToFileURL(BUNDLE).href);

@@ -9,6 +9,9 @@ const TOOLS = {
   'demo-draw': 'demo/draw-all.ts',
 };
 const [name, ...rest] = process.argv.slice(2);
-const file = await bundle(TOOLS[name], name);
+const [file] = await Promise.all([
+  bundle(TOOLS[name], name),
+  bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
+]);
 process.argv = [process.argv[0], file, ...rest];
 await import(pathToFileURL(file).href);

@@ -23,6 +23,7 @@ import { deliveredDpi } from '../core/stages/deliver/print';
 import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/scene/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
+import { FEWEST_HELPED_PIXELS, startHelpers, usualHelpers } from '../engine/node/helpers';
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
@@ -48,7 +49,9 @@ export async function cutCommand(
     loadPicture(args.input, args.damaged),
   );
   const { board, cut, cutout, check } = await timed(timings, 'clear', () => {
-    const source = { original, scene: sceneOf(original) };
+    const isLarge = original.width * original.height >= FEWEST_HELPED_PIXELS;
+    const helpers = isLarge ? (startHelpers(usualHelpers())?.crew ?? null) : null;
+    const source = { original, helpers, scene: sceneOf(original, helpers) };
     const complete = completeCut(given, args, marks, source.scene, new Map(), said);
     return answered(renderCheckable(source, complete), args);
   });

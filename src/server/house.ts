@@ -2,6 +2,7 @@ import AsyncLock from 'async-lock';
 import path from 'node:path';
 import { isKenosisError, KenosisError } from '../core/errors';
 import { createCorePool } from '../engine/node/pool';
+import { POOL_THREADS } from '../engine/node/pool-threads';
 import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
 import { openDataFolder, type DataFolder } from '../storage/data-folder';
 import { openDatabase } from '../storage/database';
@@ -67,7 +68,7 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
   try {
     const token = await database.token();
     const isTrusted = restore === null && data.wasOpenLast(token);
-    const pool = createCorePool(2);
+    const pool = createCorePool(POOL_THREADS);
     const house = {
       dataFolder: root,
       database,

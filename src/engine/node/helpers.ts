@@ -1,15 +1,19 @@
 import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { Crew } from '../threads/crew';
 
 /** More threads than these gain little: the parts that one does alone take the time then. */
 const MOST_HELPERS = 7;
 
-/** As many helping threads as the machine has other processors, a few at most. */
-export function usualHelpers(): number {
-  return Math.min(MOST_HELPERS, availableParallelism() - 1);
+/** Pictures of fewer pixels are done before others have begun. */
+export const FEWEST_HELPED_PIXELS = 1_500_000;
+
+/** As many helping threads for each of some that work as the machine has other processors, a few at most. */
+export function usualHelpers(working = 1): number {
+  return Math.min(MOST_HELPERS, Math.floor((availableParallelism() - working) / working));
 }
 
 /** Threads that help, until they are closed. They do not keep the process running. */
@@ -19,12 +23,13 @@ export interface HelperThreads {
 }
 
 /**
- * Starts threads that help the calling one; null where none are wanted or their bundle is not there: `helper-worker.mjs` in
- * the folder `dist` below `folder`.
+ * Starts threads that help the calling one; null where none are wanted or their bundle is not there: `helper-worker.mjs`
+ * beside the bundle that runs, or in `dist` below the folder that the process runs in.
  */
-export function startHelpers(count: number, folder = process.cwd()): HelperThreads | null {
-  const file = path.join(folder, 'dist', 'helper-worker.mjs');
-  if (count < 1 || !existsSync(file)) return null;
+export function startHelpers(count: number): HelperThreads | null {
+  const places = [path.dirname(fileURLToPath(import.meta.url)), path.join(process.cwd(), 'dist')];
+  const file = places.map((folder) => path.join(folder, 'helper-worker.mjs')).find((one) => existsSync(one));
+  if (count < 1 || !file) return null;
   const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file);
     worker.unref();

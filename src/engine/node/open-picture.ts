@@ -2,6 +2,8 @@ import { decodeMaster } from '../../codec/decode';
 import { boardSteps, type Board } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
 import { runToEnd } from '../../core/numeric/steps';
+import type { Crew } from '../threads/crew';
+import { FEWEST_HELPED_PIXELS } from './helpers';
 import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
 
 /** A picture nobody asked for during this time is closed; larger ones are never left open. */
@@ -22,6 +24,9 @@ export class OpenPicture {
   private opened: Opened | null = null;
   private timer: NodeJS.Timeout | null = null;
 
+  /** `helpers` are asked for when a large picture is opened. */
+  constructor(private readonly helpers: () => Crew | null = () => null) {}
+
   /** The board of a cut of the picture at a path. Throws `damaged-picture`. */
   async board(path: string, name: string, cut: Cut): Promise<Board> {
     const opened = await this.at(path, name);
@@ -32,6 +37,7 @@ export class OpenPicture {
 
   close(): void {
     if (this.timer) clearTimeout(this.timer);
+    if (this.opened?.source.helpers) this.helpers()?.forget();
     this.opened = this.timer = null;
   }
 
@@ -39,8 +45,10 @@ export class OpenPicture {
     if (this.opened?.path !== path) {
       this.close();
       const original = await decodeMaster(path, name);
-      const opened = { path, source: { original }, board: null };
-      if (original.width * original.height > MOST_PIXELS) return opened;
+      const pixels = original.width * original.height;
+      const helpers = pixels < FEWEST_HELPED_PIXELS ? null : this.helpers();
+      const opened = { path, source: { original, helpers }, board: null };
+      if (pixels > MOST_PIXELS) return opened;
       this.opened = opened;
     }
     if (this.timer) clearTimeout(this.timer);

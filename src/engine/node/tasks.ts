@@ -20,7 +20,9 @@ import { deliveredDpi } from '../../core/stages/deliver/print';
 import { Kept } from '../../core/stages/kept';
 import { frameOf } from '../../core/stages/prepare/frame';
 import { hashFile } from './hash-file';
+import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
 import { OpenPicture } from './open-picture';
+import { POOL_THREADS } from './pool-threads';
 
 /** What the worker threads can be asked to do; each is one function below. */
 export type Task =
@@ -66,7 +68,9 @@ export interface ThumbnailInput extends PieceInput {
   readonly outPath: string;
 }
 
-const picture = new OpenPicture();
+/** The threads that help this one, started for the first large picture. */
+let started: HelperThreads | null | undefined;
+const picture = new OpenPicture(() => (started ??= startHelpers(usualHelpers(POOL_THREADS)))?.crew ?? null);
 
 /** Renders a cut at full size, writes it as PNG to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {

@@ -6,7 +6,8 @@ import { BELL, ENDED, FREE, FULL, NEXT, SLOTS_EACH, slotAt, type SentTask } from
 
 /** A thread that can be given tasks. */
 export interface HelperThread {
-  post(task: SentTask): void;
+  /** Null: it shall forget the picture it worked on. */
+  post(task: SentTask | null): void;
 }
 
 /** Tasks of fewer parts are done before anybody else has begun. */
@@ -59,6 +60,11 @@ export class Crew implements Helpers {
       this.options.mostWaitMs,
       () => this.partsMade++,
     );
+  }
+
+  /** Lets go of the picture that was worked on last. */
+  forget(): void {
+    for (const thread of this.threads) thread.post(null);
   }
 
   /** A task whose picture and maps others can read without a copy of their own. They are only read. */

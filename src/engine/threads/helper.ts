@@ -7,7 +7,13 @@ export class Helper {
   /** The picture it worked on last, with what it found out about it. */
   private last: { readonly picture: number; readonly scene: Scene } | null = null;
 
-  help({ task, picture, parts, helper, ...memory }: SentTask): void {
+  /** Null: it shall forget the picture. */
+  take(sent: SentTask | null): void {
+    if (sent) this.help(sent);
+    else this.last = null;
+  }
+
+  private help({ task, picture, parts, helper, ...memory }: SentTask): void {
     const control = new Int32Array(memory.control);
     if (Atomics.load(control, ENDED) === 1) return;
     if (this.last?.picture !== picture) this.last = { picture, scene: sceneOf(task.picture) };

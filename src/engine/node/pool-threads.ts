@@ -1,0 +1,2 @@
+/** Threads of the server that work on pieces side by side. */
+export const POOL_THREADS = 2;
