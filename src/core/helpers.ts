@@ -10,7 +10,7 @@ export interface Task {
   /** What was found out about it. */
   readonly facts: PlainFacts;
   /** Planes as large as the picture that it is done by. */
-  readonly maps: readonly { readonly levels: Uint16Array<ArrayBuffer> }[];
+  readonly maps: readonly { readonly levels: Uint16Array }[];
 }
 
 /** Other threads that do parts of tasks. */

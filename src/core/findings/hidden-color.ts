@@ -1,16 +1,21 @@
-import type { Raster } from '../raster/raster';
+import { wordsOf, type Raster } from '../raster/raster';
 import { foundAt, type Finding, type Place } from './finding';
+
+/** From here on a pixel's number has some alpha. */
+const SEEN_FROM = 1 << 24;
 
 /**
  * Color under alpha 0, which a reader that ignores alpha shows again. `where` is what it was read from: a finished
  * file, or an original, of which nothing hidden is delivered.
  */
-export function findHiddenColor({ width, height, data }: Raster, where: 'file' | 'original'): Finding | null {
+export function findHiddenColor(raster: Raster, where: 'file' | 'original'): Finding | null {
+  const { width, height } = raster;
+  const { words } = wordsOf(raster);
   let [left, top, right, bottom, pixels, first] = [width, height, -1, -1, 0, -1];
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p += 4) {
-      if (data[p + 3] !== 0 || (data[p]! | data[p + 1]! | data[p + 2]!) === 0) continue;
-      if (first < 0) first = p >> 2;
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      if (words[i]! >= SEEN_FROM || words[i] === 0) continue;
+      if (first < 0) first = i;
       pixels++;
       if (x < left) left = x;
       if (x > right) right = x;

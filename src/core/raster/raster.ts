@@ -46,6 +46,22 @@ export function assertRaster(raster: Raster): void {
   }
 }
 
+/**
+ * The pixels of a raster as one number each, alpha in the highest byte: below 2^24 a pixel is transparent. The same memory
+ * where that begins as such numbers do, a copy elsewhere.
+ */
+export function wordsOf({ data }: Raster): { readonly words: Uint32Array; readonly shares: boolean } {
+  const shares = IS_LITTLE && data.byteOffset % 4 === 0;
+  if (shares) return { words: new Uint32Array(data.buffer, data.byteOffset, data.length >> 2), shares };
+  const words = new Uint32Array(data.length >> 2);
+  for (let i = 0, p = 0; i < words.length; i++, p += 4)
+    words[i] = data[p]! | (data[p + 1]! << 8) | (data[p + 2]! << 16) | (data[p + 3]! << 24);
+  return { words, shares };
+}
+
+/** Whether the lowest byte of a number comes first, as on nearly all machines. */
+const IS_LITTLE = new Uint8Array(new Uint32Array([1]).buffer)[0] === 1;
+
 /** The whole of a raster as a rectangle. */
 export function wholeOf(raster: { readonly width: number; readonly height: number }): Rect {
   return { x: 0, y: 0, width: raster.width, height: raster.height };

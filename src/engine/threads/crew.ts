@@ -73,7 +73,7 @@ export class Crew implements Helpers {
     const picture = { ...task.picture, data };
     const maps = task.maps.map((map) => ({
       ...map,
-      levels: new Uint16Array(this.shared(map.levels)) as unknown as Uint16Array<ArrayBuffer>,
+      levels: new Uint16Array(this.shared(map.levels)),
     }));
     return { ...task, picture, maps };
   }
@@ -86,6 +86,8 @@ export class Crew implements Helpers {
   }
 
   private shared(data: Uint8Array | Uint16Array): SharedArrayBuffer {
+    const { buffer } = data;
+    if (buffer instanceof SharedArrayBuffer && buffer.byteLength === data.byteLength) return buffer;
     const known = this.copies.get(data);
     if (known) return known;
     const copy = new SharedArrayBuffer(data.byteLength);

@@ -13,7 +13,7 @@ export interface ReachMap {
   readonly kind: 'reach';
   readonly width: number;
   readonly height: number;
-  readonly levels: Uint16Array<ArrayBuffer>;
+  readonly levels: Uint16Array;
 }
 
 /** Pixels handled between two pauses. */
@@ -60,7 +60,8 @@ export function* reachMapSteps(
   shared?: { readonly rows: number; readonly help: Help },
 ): Steps<ReachMap> {
   const pixels = width * height;
-  const levels = new Uint16Array(pixels);
+  // On common memory where others are going to read it, too.
+  const levels = new Uint16Array(shared ? new SharedArrayBuffer(2 * pixels) : new ArrayBuffer(2 * pixels));
   const mark = reach === 'joined' ? WAITING_BIT : 0;
   const rows = shared?.rows ?? Math.max(1, Math.floor(PIXELS_PER_STEP / width));
   yield* doParts(Math.ceil(height / rows), 'reading', shared?.help ?? null, {

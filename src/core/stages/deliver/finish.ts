@@ -1,5 +1,5 @@
 import { KenosisError } from '../../errors';
-import type { Raster } from '../../raster/raster';
+import { wordsOf, type Raster } from '../../raster/raster';
 
 /** How a cutout's pixels divide: counts of alpha 0, alpha 1 to 254, and alpha 255. */
 export interface AlphaCounts {
@@ -8,20 +8,25 @@ export interface AlphaCounts {
   readonly opaque: number;
 }
 
+/** From where on a pixel's number has some alpha, and all of it. */
+const SEEN_FROM = 2 ** 24;
+const FULL_FROM = 255 * SEEN_FROM;
+
 /**
  * Makes a cutout ready for a file, in place: color under alpha 0 becomes black, so that nothing of the old background
  * can be recovered from it. Returns how its alpha divides. Only pixels `from` up to `to` are touched.
  */
 export function removeHiddenColor(cutout: Raster, from: number, to: number): AlphaCounts {
-  const { data } = cutout;
+  const { words, shares } = wordsOf(cutout);
   let transparent = 0;
   let opaque = 0;
-  for (let p = from * 4; p < to * 4; p += 4) {
-    const alpha = data[p + 3]!;
-    if (alpha === 0) {
-      data[p] = data[p + 1] = data[p + 2] = 0;
+  for (let i = from; i < to; i++) {
+    const word = words[i]!;
+    if (word < SEEN_FROM) {
+      if (word !== 0 && shares) words[i] = 0;
+      else if (word !== 0) cutout.data.fill(0, 4 * i, 4 * i + 4);
       transparent++;
-    } else if (alpha === 255) {
+    } else if (word >= FULL_FROM) {
       opaque++;
     }
   }
