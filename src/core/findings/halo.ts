@@ -6,7 +6,7 @@ import { Cells } from '../numeric/cells';
 import type { Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';
 import type { Rgb } from '../stages/clear/sample-color';
-import { Insides, isRim, leanOf, leanWithin } from '../stages/touch-up/rim';
+import { Insides, rimWithin, leanOf, leanWithin } from '../stages/touch-up/rim';
 import { foundAt, withMends, type Finding, type Finished, type Fix, type Place } from './finding';
 
 /** What a pixel of the background looked like at a place. */
@@ -26,7 +26,7 @@ const ROWS = 64;
  * counts. `backgrounds` are what may have stood behind. `amount` is the mean CIEDE2000 over the places.
  */
 export function* findHalo(
-  { raster, blocks }: Finished,
+  { raster, alpha, blocks }: Finished,
   backgrounds: readonly BackgroundAt[],
 ): Steps<Finding | null> {
   const { width, height } = raster;
@@ -35,14 +35,14 @@ export function* findHalo(
   const insides = new Insides(raster);
   let row = 0;
   for (const block of blocks.borders()) {
-    for (let y = block.y; y < block.y + block.height; y++)
-      for (let x = block.x, i = y * width + x; x < block.x + block.width; x++, i++) {
-        if (!isRim(raster, x, y)) continue;
-        const inside = insides.colorAt(x, y);
-        if (!inside) continue;
-        rim.add(x, y);
-        differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
-      }
+    for (const i of rimWithin({ data: alpha, width, height }, block)) {
+      const x = i % width;
+      const y = (i - x) / width;
+      const inside = insides.colorAt(x, y);
+      if (!inside) continue;
+      rim.add(x, y);
+      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
+    }
     if (block.y >= row + ROWS) yield { doing: 'checking', done: (row = block.y), total: height };
   }
   const isHalo = (cell: number) =>

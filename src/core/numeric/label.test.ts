@@ -39,7 +39,7 @@ describe('labelRuns', () => {
     const plane = Uint8Array.from({ length: width * height }, () =>
       random() < filled ? 8 + Math.floor(random() * 248) : Math.floor(random() * 8),
     );
-    const { areas, peaks, forEachRun } = labelRuns({ data: plane, width, height }, 8);
+    const { areas, peaks, forEachRun, within } = labelRuns({ data: plane, width, height }, 8);
     const found = areas.map(() => [] as number[]);
     forEachRun((part, start, length) => {
       for (let i = start; i < start + length; i++) found[part]!.push(i);
@@ -50,6 +50,11 @@ describe('labelRuns', () => {
     );
     expect(areas.reduce((sum, area) => sum + area, 0)).toBe(plane.filter((value) => value >= 8).length);
     expect(peaks).toHaveLength(areas.length);
+    const rect = { x: width >> 2, y: height >> 2, width: width - (width >> 2), height: (height + 1) >> 1 };
+    const isIn = (i: number) =>
+      i % width >= rect.x && Math.floor(i / width) >= rect.y && Math.floor(i / width) < rect.y + rect.height;
+    const seen = found.flatMap((part, k) => (part.some(isIn) ? [k] : []));
+    expect([...within(rect)].sort((a, b) => a - b)).toEqual(seen);
   });
 
   it('knows the area and the peak of each part', () => {

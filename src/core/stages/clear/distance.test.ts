@@ -28,6 +28,25 @@ const shadowed = paint(120, 40, (x, y) => {
 });
 
 describe('distance to a modelled backdrop', () => {
+  it.each([0, 12])(
+    'is the same in the stretches that are asked for, and leaves the rest (shade %d)',
+    (darker) => {
+      const model = flat(200, 180, 160);
+      const whole = new Uint16Array(120 * 40);
+      distanceToModel(shadowed, model, { darker, lighter: 0 }, 0, 40, 0, whole);
+      const lists = [[0, 7, 30, 31], [], [5, 120]];
+      const part = new Uint16Array(120 * 40).fill(9999);
+      const spansOf = (y: number) => lists[Math.floor(y / 8) % 3]!;
+      distanceToModel(shadowed, model, { darker, lighter: 0 }, 0, 23, 0, part, spansOf);
+      distanceToModel(shadowed, model, { darker, lighter: 0 }, 23, 40, 0, part, spansOf);
+      for (let i = 0; i < part.length; i++) {
+        const spans = spansOf(Math.floor(i / 120));
+        const isIn = spans.some((from, k) => k % 2 === 0 && i % 120 >= from && i % 120 < spans[k + 1]!);
+        expect(part[i]).toBe(isIn ? whole[i] : 9999);
+      }
+    },
+  );
+
   it('is the plain color distance where no shade is allowed', () => {
     const found = distances(shadowed, flat(200, 180, 160), 0);
     for (const i of [0, 60, 119, 119 + 30 * 120]) {

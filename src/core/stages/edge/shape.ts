@@ -98,12 +98,17 @@ function shapeTile(
 ): void {
   const { data } = wide;
   const part = clipRect(growRect(tile, margin), wide.width, wide.height);
+  if (isPlain(wide, part)) {
+    for (let y = 0; y < tile.height; y++) {
+      const p = ((tile.y + y) * wide.width + tile.x) * 4;
+      out.data.set(data.subarray(p, p + tile.width * 4), ((top + y) * out.width + left) * 4);
+    }
+    return;
+  }
   const { width, height } = part;
-  const original = alphaOf(wide, part);
-  const plain = original.every((value) => value === original[0]);
-  const found: AlphaPlane = { data: original, width, height };
-  const field = plain ? null : signedDistance(found, limitOf(shaping));
-  const alpha = field ? shapedAlpha(found, field, shaping) : original;
+  const found: AlphaPlane = { data: alphaOf(wide, part), width, height };
+  const field = signedDistance(found, limitOf(shaping));
+  const alpha = shapedAlpha(found, field, shaping);
   for (let y = 0; y < tile.height; y++) {
     const row = tile.y + y;
     let p = (row * wide.width + tile.x) * 4;
@@ -111,12 +116,21 @@ function shapeTile(
     let i = (row - part.y) * width + tile.x - part.x;
     for (let x = 0; x < tile.width; x++, p += 4, q += 4, i++) {
       const value = Math.round(alpha[i]! * 255);
-      const appears = field && data[p + 3] === 0 && value > 0;
+      const appears = data[p + 3] === 0 && value > 0;
       const from = appears ? lenderOf(wide, part, field.nearest[i]!, p) : p;
       for (let c = 0; c < 3; c++) out.data[q + c] = data[from + c]!;
       out.data[q + 3] = value;
     }
   }
+}
+
+/** Whether alpha is the same all over a part. */
+function isPlain({ width, data }: Raster, part: Rect): boolean {
+  const first = data[(part.y * width + part.x) * 4 + 3];
+  for (let y = part.y; y < part.y + part.height; y++)
+    for (let p = (y * width + part.x) * 4 + 3, end = p + part.width * 4; p < end; p += 4)
+      if (data[p] !== first) return false;
+  return true;
 }
 
 function alphaOf({ width, data }: Raster, part: Rect): Float32Array<ArrayBuffer> {

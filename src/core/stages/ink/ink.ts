@@ -3,7 +3,7 @@ import { rgbOfHex } from '../../color/hex';
 import { labOf, rgbOfLab } from '../../color/oklab';
 import type { Cut } from '../../cut/schema';
 import { sumBox } from '../../numeric/box';
-import type { Raster, Rect } from '../../raster/raster';
+import { wordsOf, type Raster, type Rect } from '../../raster/raster';
 
 /** What the Ink stage does to a cutout. */
 export interface Inking {
@@ -97,7 +97,8 @@ function largestAround({ data: values, width, height }: Plane, step: number, rea
 }
 
 /** Exchanges the colors of a raster for one color, or lightens them: lightness is mirrored, hue stays. In place; alpha stays. */
-export function colorInto({ data }: Raster, { color, light }: Inking): void {
+export function colorInto(raster: Raster, { color, light }: Inking): void {
+  const { data } = raster;
   const known = new Map<number, number>();
   const lightened = (red: number, green: number, blue: number): number => {
     const key = (red << 16) | (green << 8) | blue;
@@ -111,7 +112,7 @@ export function colorInto({ data }: Raster, { color, light }: Inking): void {
   };
   const one = color && (light ? lightened(color.red, color.green, color.blue) : rgbOf(color));
   if (one !== null) {
-    fill(data, one);
+    fill(raster, one);
     return;
   }
   if (!light) return;
@@ -124,9 +125,20 @@ export function colorInto({ data }: Raster, { color, light }: Inking): void {
   }
 }
 
+/** The color of a pixel in its number. */
+const WITHOUT_ALPHA = 0xffffff;
+
 /** Gives all that is seen one color, `0xrrggbb`. */
-function fill(data: Raster['data'], color: number): void {
+function fill(raster: Raster, color: number): void {
+  const { data } = raster;
   const [red, green, blue] = [color >> 16, (color >> 8) & 255, color & 255];
+  const { words, shares } = wordsOf(raster);
+  if (shares) {
+    const seen = (blue << 16) | (green << 8) | red;
+    for (let i = 0; i < words.length; i++)
+      if (words[i]! > WITHOUT_ALPHA) words[i] = (words[i]! & ~WITHOUT_ALPHA) | seen;
+    return;
+  }
   for (let p = 0; p < data.length; p += 4) {
     if (data[p + 3] === 0) continue;
     data[p] = red;

@@ -1,3 +1,4 @@
+import type { Plane } from '../../raster/plane';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
 
@@ -37,6 +38,38 @@ export function isRim({ width, height, data }: Raster, x: number, y: number): bo
     for (let u = Math.max(0, x - RIM_PX); u <= Math.min(width - 1, x + RIM_PX); u++)
       if (data[(v * width + u) * 4 + 3]! < RIM_ALPHA) return true;
   return false;
+}
+
+/**
+ * The pixels of a part of an alpha plane that are rim (see `isRim`), as indices of the plane, row by row. What is low beside a
+ * pixel is found along rows first, then along columns.
+ */
+export function rimWithin({ data: alpha, width, height }: Plane, { x, y, ...size }: Rect): number[] {
+  const top = Math.max(0, y - RIM_PX);
+  const bottom = Math.min(height, y + size.height + RIM_PX);
+  const right = Math.min(width, x + size.width + RIM_PX);
+  const lows = new Uint8Array((bottom - top) * size.width);
+  for (let row = top, k = 0; row < bottom; row++) {
+    // What is low counts for RIM_PX pixels to either side.
+    let until = x - 1;
+    let seen = Math.max(0, x - RIM_PX);
+    for (let column = x; column < x + size.width; column++, k++) {
+      for (; seen < right && seen <= column + RIM_PX; seen++)
+        if (alpha[row * width + seen]! < RIM_ALPHA) until = seen + RIM_PX;
+      if (until >= column) lows[k] = 1;
+    }
+  }
+  const rim: number[] = [];
+  for (let row = y; row < y + size.height; row++)
+    for (let column = 0; column < size.width; column++) {
+      const i = row * width + x + column;
+      if (alpha[i]! < RIM_ALPHA) continue;
+      let isLow = false;
+      for (let v = Math.max(top, row - RIM_PX); v <= Math.min(bottom - 1, row + RIM_PX) && !isLow; v++)
+        isLow = lows[(v - top) * size.width + column] === 1;
+      if (isLow) rim.push(i);
+    }
+  return rim;
 }
 
 /** What of a picture is certain inside of its subject, found out once a pixel. */
