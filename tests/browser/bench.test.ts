@@ -18,7 +18,7 @@ import {
   startBrowser,
   waitForFullSize,
 } from './browser';
-import { startServer, type TestServer } from './server';
+import { ask, startServer, type TestServer } from './server';
 
 let folder: string;
 let data: string;
@@ -604,6 +604,29 @@ describe('fine detail, width and spill', () => {
 });
 
 describe('delivering', () => {
+  it('gives what the bench showed of a large picture, in which other workers help', async () => {
+    const picture = blotches(1500, 1060, 4);
+    const dot = Buffer.from(
+      '<svg width="900" height="700"><ellipse cx="450" cy="350" rx="400" ry="300" fill="#284"/></svg>',
+    );
+    const body = await sharp({ create: { width: 1500, height: 1060, channels: 3, background: '#eee8e0' } })
+      .composite([
+        { input: await asSharp(picture).png().toBuffer(), blend: 'soft-light' },
+        { input: dot, left: 300, top: 180 },
+      ])
+      .jpeg({ quality: 88 })
+      .toBuffer();
+    await ask(server, '/api/pieces?name=large.jpg', { method: 'POST', body: new Uint8Array(body) });
+    await openPiece('large');
+    const processors = await page.evaluate(() => navigator.hardwareConcurrency);
+    expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
+    // The bench's own, and those that help it.
+    expect(page.workers()).toHaveLength(Math.min(8, processors));
+    await page.keyboard.press('6');
+    await page.getByRole('button', { name: 'Deliver PNG' }).click();
+    await page.getByText('Every pixel is the one the bench showed.').waitFor();
+  });
+
   it('gives a file that was read back, equal to what the bench, the server and the command line make', async () => {
     await openPiece('ostrel-badge');
     await page.keyboard.press('3');
