@@ -1,11 +1,5 @@
 import type { Helpers } from '../../core/helpers';
-import { Crew } from '../threads/crew';
-
-/** More threads than these gain little: the parts that one does alone take the time then. */
-const MOST_HELPERS = 7;
-
-/** Pictures of fewer pixels are done before others have begun. */
-const FEWEST_PIXELS = 1_500_000;
+import { Crew, FEWEST_HELPED_PIXELS, MOST_HELPERS } from '../threads/crew';
 
 /**
  * Workers that help the calling one with a picture: as many as the machine has other processors, a few at most. Null where
@@ -19,7 +13,7 @@ export function startHelperWorkers({
   readonly height: number;
 }): Helpers | null {
   const count = Math.min(MOST_HELPERS, navigator.hardwareConcurrency - 1);
-  if (!crossOriginIsolated || count < 1 || width * height < FEWEST_PIXELS) return null;
+  if (!crossOriginIsolated || count < 1 || width * height < FEWEST_HELPED_PIXELS) return null;
   const workers = Array.from(
     { length: count },
     () => new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' }),

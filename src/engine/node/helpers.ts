@@ -3,13 +3,7 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import { Crew } from '../threads/crew';
-
-/** More threads than these gain little: the parts that one does alone take the time then. */
-const MOST_HELPERS = 7;
-
-/** Pictures of fewer pixels are done before others have begun. */
-export const FEWEST_HELPED_PIXELS = 1_500_000;
+import { Crew, MOST_HELPERS } from '../threads/crew';
 
 /** As many helping threads for each of some that work as the machine has other processors, a few at most. */
 export function usualHelpers(working = 1): number {

@@ -2,8 +2,7 @@ import { decodeMaster } from '../../codec/decode';
 import { boardSteps, type Board } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
 import { runToEnd } from '../../core/numeric/steps';
-import type { Crew } from '../threads/crew';
-import { FEWEST_HELPED_PIXELS } from './helpers';
+import { FEWEST_HELPED_PIXELS, type Crew } from '../threads/crew';
 import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
 
 /** A picture nobody asked for during this time is closed; larger ones are never left open. */

@@ -10,6 +10,12 @@ export interface HelperThread {
   post(task: SentTask | null): void;
 }
 
+/** More threads than these gain little: the parts that one does alone take the time then. */
+export const MOST_HELPERS = 7;
+
+/** Pictures of fewer pixels are done before others have begun. */
+export const FEWEST_HELPED_PIXELS = 1_500_000;
+
 /** Tasks of fewer parts are done before anybody else has begun. */
 const FEWEST_PARTS = 8;
 
