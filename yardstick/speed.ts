@@ -10,6 +10,7 @@ import type { Steps } from '../src/core/numeric/steps';
 import { proposeSteps } from '../src/core/proposal/propose';
 import { sceneOf } from '../src/core/scene/scene';
 import { startHelpers, usualHelpers } from '../src/engine/node/helpers';
+import { onSharedMemory } from '../src/engine/threads/crew';
 import { decoded, enlarged, largePicture } from './large';
 
 /** Minimum, median and maximum. */
@@ -109,7 +110,7 @@ async function timePicture(
   let megapixels = 0;
   try {
     for (let round = 0; round < rounds; round++) {
-      const original = await decoded(file);
+      const original = onSharedMemory(await decoded(file));
       const { width, height, data } = original;
       megapixels = (width * height) / 1e6;
       const memory = new Peak();

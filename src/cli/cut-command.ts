@@ -24,7 +24,7 @@ import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/scene/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import { startHelpers, usualHelpers } from '../engine/node/helpers';
-import { FEWEST_HELPED_PIXELS } from '../engine/threads/crew';
+import { FEWEST_HELPED_PIXELS, onSharedMemory } from '../engine/threads/crew';
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
@@ -36,6 +36,14 @@ import { writeJson } from './write-json';
 /** Milliseconds spent in each part of the work. */
 type Timings = Record<'decode' | 'clear' | 'deliver' | 'check', number>;
 
+/** A picture with threads that help, where it is large; its pixels then lie where they can read them. */
+function withHelpers<T extends { readonly original: Raster }>(loaded: T) {
+  const { original } = loaded;
+  const isLarge = original.width * original.height >= FEWEST_HELPED_PIXELS;
+  const helpers = isLarge ? (startHelpers(usualHelpers())?.crew ?? null) : null;
+  return { ...loaded, helpers, original: helpers ? onSharedMemory(original) : original };
+}
+
 /** Runs `kenosis cut`. Returns the lines to print, and what the decoder remarked. Throws `KenosisError`; then no file was written. */
 export async function cutCommand(
   args: CutArguments,
@@ -46,12 +54,10 @@ export async function cutCommand(
   for (const { file } of writtenBy(args, [])) await readyPlace(file);
   const given = args.cutFile === null ? untouchedCut() : parseCutText(await loadText(args.cutFile));
   const marks = args.marksFile === null ? [] : await loadMarks(args.marksFile);
-  const { original, dpi, name, notes } = await timed(timings, 'decode', () =>
-    loadPicture(args.input, args.damaged),
+  const { original, helpers, dpi, name, notes } = await timed(timings, 'decode', async () =>
+    withHelpers(await loadPicture(args.input, args.damaged)),
   );
   const { board, cut, cutout, check } = await timed(timings, 'clear', () => {
-    const isLarge = original.width * original.height >= FEWEST_HELPED_PIXELS;
-    const helpers = isLarge ? (startHelpers(usualHelpers())?.crew ?? null) : null;
     const source = { original, helpers, scene: sceneOf(original, helpers) };
     const complete = completeCut(given, args, marks, source.scene, new Map(), said);
     return answered(renderCheckable(source, complete), args);

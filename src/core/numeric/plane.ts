@@ -12,7 +12,7 @@ export function floatsBy(length: number, valueAt: (i: number) => number): Float3
   return out;
 }
 
-/** The first index from `from` on at which a plane is 1; -1 where there is none. Quick where ones are few. */
-export function nextOne(plane: Uint8Array, from: number): number {
-  return plane[from] === 1 ? from : plane.indexOf(1, from);
+/** The first index from `from` on at which a plane is 1, or another value; -1 where there is none. Quick where those are few. */
+export function nextOne(plane: Uint8Array, from: number, value = 1): number {
+  return plane[from] === value ? from : plane.indexOf(value, from);
 }

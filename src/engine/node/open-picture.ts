@@ -2,7 +2,7 @@ import { decodeMaster } from '../../codec/decode';
 import { boardSteps, type Board } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
 import { runToEnd } from '../../core/numeric/steps';
-import { FEWEST_HELPED_PIXELS, type Crew } from '../threads/crew';
+import { FEWEST_HELPED_PIXELS, onSharedMemory, type Crew } from '../threads/crew';
 import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
 
 /** A picture nobody asked for during this time is closed; larger ones are never left open. */
@@ -43,9 +43,10 @@ export class OpenPicture {
   private async at(path: string, name: string): Promise<Opened> {
     if (this.opened?.path !== path) {
       this.close();
-      const original = await decodeMaster(path, name);
-      const pixels = original.width * original.height;
+      const decoded = await decodeMaster(path, name);
+      const pixels = decoded.width * decoded.height;
       const helpers = pixels < FEWEST_HELPED_PIXELS ? null : this.helpers();
+      const original = helpers ? onSharedMemory(decoded) : decoded;
       const opened = { path, source: { original, helpers }, board: null };
       if (pixels > MOST_PIXELS) return opened;
       this.opened = opened;

@@ -1,7 +1,7 @@
 import type { Helpers, Task } from '../../core/helpers';
 import type { Help } from '../../core/numeric/parts';
 import { CELL_PX } from '../../core/numeric/cells';
-import type { Bytes } from '../../core/raster/raster';
+import type { Bytes, Raster } from '../../core/raster/raster';
 import { BELL, ENDED, FREE, FULL, NEXT, SLOTS_EACH, slotAt, type SentTask } from './shared';
 
 /** A thread that can be given tasks. */
@@ -25,6 +25,13 @@ const MOST_WAIT_MS = 10_000;
 
 /** What is on shared memory, by what it was copied from. */
 type Copies = WeakMap<object, SharedArrayBuffer>;
+
+/** A picture on memory that helpers can read, so that they need no copy of it. Its bytes are only read from then on. */
+export function onSharedMemory(raster: Raster): Raster {
+  const data = new Uint8Array(new SharedArrayBuffer(raster.data.length));
+  data.set(raster.data);
+  return { ...raster, data: data as unknown as Bytes };
+}
 
 /** Threads that help one other, on memory that all share. */
 export class Crew implements Helpers {

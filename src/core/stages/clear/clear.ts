@@ -6,7 +6,7 @@ import { newSample } from '../../cut/new-sample';
 import type { Cut } from '../../cut/schema';
 import type { Reach, Sample } from './settings';
 import type { Scratch } from '../../numeric/scratch';
-import { bytesBy } from '../../numeric/plane';
+import { bytesBy, nextOne } from '../../numeric/plane';
 import type { Raster, Rect } from '../../raster/raster';
 import { reduceRect } from '../../raster/reduce';
 import { levelsBy, measureBy, SOLID_LEVEL, type Carried } from '../../decision/carry';
@@ -248,7 +248,7 @@ export function clearedMask(
   const mask = scratch.zeroed('cleared', rect.width * rect.height);
   maps.forEach(({ levels }, k) => markReached(mask, levels, width, rect, samples[k]!.tolerance));
   const close: number[] = [];
-  for (let i = mask.indexOf(CLOSE); i >= 0; i = mask.indexOf(CLOSE, i + 1)) close.push(i);
+  for (let i = nextOne(mask, 0, CLOSE); i >= 0; i = nextOne(mask, i + 1, CLOSE)) close.push(i);
   clearSpecks(mask, close, rect);
   if (kept) {
     for (let row = 0; row < rect.height; row++) {
