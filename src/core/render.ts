@@ -1,7 +1,7 @@
 import { pixelsOf } from './cut/keys';
 import type { Cut } from './cut/schema';
 import type { Helpers, Task } from './helpers';
-import { doParts } from './numeric/parts';
+import { doParts, type Help } from './numeric/parts';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import {
   clipRect,
@@ -145,21 +145,22 @@ function* draw(
     if (part.width === out.width) layer.into(place, rowsOf(out, part));
     else pasteInto(partOf(layer, place).data, part, out);
   };
-  const task: DrawTask | null =
-    tilePx && helpers
-      ? {
-          kind: 'draw',
-          picture: scene.raster,
-          facts: scene.memo.plain(),
-          cut,
-          maps,
-          key,
-          rect,
-          tilePx,
-          counted,
-        }
-      : null;
-  const help = task && helpers!.begin(task, parts.length, 4 * task.tilePx * task.tilePx);
+  let help: Help | null = null;
+  if (tilePx && helpers) {
+    const facts = scene.memo.plain();
+    const task: DrawTask = {
+      kind: 'draw',
+      picture: scene.raster,
+      facts,
+      cut,
+      maps,
+      key,
+      rect,
+      tilePx,
+      counted,
+    };
+    help = helpers.begin(task, parts.length, 4 * tilePx * tilePx);
+  }
   try {
     yield* doParts(parts.length, doing, help, {
       own: (k) => drawPart(parts[k]!),
@@ -198,6 +199,7 @@ function pasteInto(pixels: Uint8Array, { x, y, width, height }: Rect, out: Raste
   for (let row = 0; row < height; row++)
     out.data.set(pixels.subarray(row * width * 4, (row + 1) * width * 4), ((y + row) * out.width + x) * 4);
 }
+
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */
 export function* reachMaps(scene: Scene, cut: Cut, cache: ReachCache): Steps<ReachMap[]> {
   const maps: ReachMap[] = [];

@@ -3,4 +3,4 @@ import type { SentTask } from '../threads/shared';
 
 /** A worker that helps the bench's one. */
 const helper = new Helper();
-addEventListener('message', ({ data }: MessageEvent<SentTask | null>) => helper.take(data));
+addEventListener('message', ({ data }: MessageEvent<SentTask>) => helper.help(data));

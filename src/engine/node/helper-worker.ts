@@ -4,4 +4,4 @@ import type { SentTask } from '../threads/shared';
 
 /** The entry of a thread that helps another one. */
 const helper = new Helper();
-parentPort!.on('message', (task: SentTask | null) => helper.take(task));
+parentPort!.on('message', (task: SentTask) => helper.help(task));

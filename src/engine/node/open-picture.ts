@@ -36,7 +36,6 @@ export class OpenPicture {
 
   close(): void {
     if (this.timer) clearTimeout(this.timer);
-    if (this.opened?.source.helpers) this.helpers()?.forget();
     this.opened = this.timer = null;
   }
 

@@ -94,7 +94,7 @@ describe('threads that help', () => {
   });
 
   it('are asked for nothing where there are few parts', () => {
-    const sent: (SentTask | null)[] = [];
+    const sent: SentTask[] = [];
     const crew = new Crew([{ post: (task) => sent.push(task) }]);
     expect(crew.begin({ kind: 'draw', picture, facts: {}, maps: [] }, 3, 100)).toBeNull();
     expect(sent).toHaveLength(0);
@@ -102,18 +102,15 @@ describe('threads that help', () => {
 
   it('are not waited for where they died: what they took is done anew', () => {
     // Takes a part and never brings it.
-    const crew = new Crew(
-      [{ post: (task) => task && void Atomics.add(new Int32Array(task.control), 0, 1) }],
-      {
-        mostWaitMs: 100,
-      },
-    );
+    const crew = new Crew([{ post: (task) => void Atomics.add(new Int32Array(task.control), 0, 1) }], {
+      mostWaitMs: 100,
+    });
     const name = 'a flat backdrop everywhere';
     expect(isEqual(render(CUTS[name]!, crew).cutout.raster.data, alone[name]!.cutout.raster.data)).toBe(true);
   });
 
   it('are told when the work is given up', () => {
-    const sent: (SentTask | null)[] = [];
+    const sent: SentTask[] = [];
     const crew = new Crew([{ post: (task) => sent.push(task) }]);
     const cut = CUTS['a flat backdrop everywhere']!;
     const board = runToEnd(boardSteps({ original: picture, helpers: crew }, cut));

@@ -1,13 +1,12 @@
 import type { Helpers, Task } from '../../core/helpers';
 import type { Help } from '../../core/numeric/parts';
-import { CELL_PX } from '../../core/numeric/cells';
+import { Cells } from '../../core/numeric/cells';
 import type { Bytes, Raster } from '../../core/raster/raster';
 import { BELL, ENDED, FREE, FULL, NEXT, SLOTS_EACH, slotAt, type SentTask } from './shared';
 
 /** A thread that can be given tasks. */
 export interface HelperThread {
-  /** Null: it shall forget the picture it worked on. */
-  post(task: SentTask | null): void;
+  post(task: SentTask): void;
 }
 
 /** More threads than these gain little: the parts that one does alone take the time then. */
@@ -52,7 +51,7 @@ export class Crew implements Helpers {
     if (this.threads.length === 0 || parts < FEWEST_PARTS) return null;
     const shared = this.onSharedMemory(task);
     const control = new SharedArrayBuffer(4 * slotAt(this.threads.length, 0));
-    const cells = task.kind === 'draw' ? Math.ceil(width / CELL_PX) * Math.ceil(height / CELL_PX) : 0;
+    const cells = new Cells(width, height).counts.length;
     const sent = this.threads.map((thread, helper): SentTask => {
       const one: SentTask = {
         task: shared,
@@ -73,11 +72,6 @@ export class Crew implements Helpers {
       this.options.mostWaitMs,
       () => this.partsMade++,
     );
-  }
-
-  /** Lets go of the picture that was worked on last. */
-  forget(): void {
-    for (const thread of this.threads) thread.post(null);
   }
 
   /** A task whose picture and maps others can read without a copy of their own. They are only read. */

@@ -52,7 +52,7 @@ export function fineZone(input: EdgeInput, band: Uint8Array, spread: Spread): Ui
   const zone = scratch.zeroed('fine zone', cleared.length);
   const thin = scratch.zeroed('fine thin', cleared.length);
   const planeOf = (data: Uint8Array): Plane => ({ data, width, height });
-  const [zones, thins, mask, edge] = [zone, thin, cleared, band].map(planeOf) as [Plane, Plane, Plane, Plane];
+  const [zones, thins, mask, edge] = [planeOf(zone), planeOf(thin), planeOf(cleared), planeOf(band)];
   const seeds: number[] = [];
   // Whether a pixel is a core: 0 as long as nobody asked.
   const cores = scratch.zeroed('fine cores', cleared.length);

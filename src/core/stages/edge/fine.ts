@@ -5,7 +5,6 @@ import { sampledBackground, type Certain } from './certain';
 import {
   USUAL_NOISE_ENCODED,
   defaultSteepness,
-  emptyProjection,
   negativeAlphas,
   projection,
   sharpened,
@@ -249,7 +248,6 @@ export class FineSolver {
   private readonly hasFewColors: boolean;
   private depths: Uint8Array | null = null;
   private readonly way = new Float64Array(3);
-  private readonly projections = [emptyProjection(), emptyProjection()] as const;
   /** How far the strongest color in blocks around lies from the background. */
   private strongestNear = 0;
 
@@ -348,8 +346,8 @@ export class FineSolver {
   }
 
   private spareProjection(): Projection {
-    const [one, other] = this.projections;
-    return this.best === one ? other : one;
+    const { first, second } = this.mix;
+    return this.best === first ? second : first;
   }
 
   /** Where to put a candidate so that it does not overwrite the best one. */

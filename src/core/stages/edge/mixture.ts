@@ -62,6 +62,9 @@ export interface Mix {
   readonly f: Float64Array;
   readonly g: Float64Array;
   readonly color: Float64Array;
+  /** How the pixel lies on the ways to both candidates. */
+  readonly first: Projection;
+  readonly second: Projection;
   alpha: number;
   noise: number;
   /** Whether B and F are too alike to rely on what was found. */

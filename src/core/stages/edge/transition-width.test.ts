@@ -3,10 +3,11 @@ import { edgeInput } from '../../../../tests/make/edge-input';
 import { paint } from '../../../../tests/make/pictures';
 import { seededRandom } from '../../numeric/random';
 import { Scratch } from '../../numeric/scratch';
-import type { Raster } from '../../raster/raster';
+import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
 import { Spread } from './spread';
 import { acrossAt, isWide, transitionsOf, type Transitions } from './transition';
+import { TransitionWidths } from './transition-width';
 
 const SIDE = 160;
 const PAPER = [236, 232, 226] as const;
@@ -130,5 +131,38 @@ describe('the width of transitions', () => {
       count++;
     }
     expect(count).toBeGreaterThan(8);
+  });
+});
+
+describe('the width around a place', () => {
+  it('is the same to the last bit, however the picture is parted', () => {
+    const raster = disc(1.4, 6);
+    const isCleared = (x: number, y: number) => insideAt(x, y) < -1.5;
+    const widthsOn = (around: Rect) => {
+      const input = edgeInput(raster, isCleared, { around });
+      const { width, height } = around;
+      const narrow = bandOf({ data: input.cleared, width, height }, new Scratch());
+      const border = [...input.cleared.keys()].filter(
+        (i) => input.cleared[i] === 0 && (input.cleared[i - 1] === 1 || input.cleared[i + 1] === 1),
+      );
+      const widths = new TransitionWidths(input, border, new Spread(input, narrow));
+      return (x: number, y: number) => widths.at((y - around.y) * width + x - around.x);
+    };
+    const whole = widthsOn({ x: 0, y: 0, width: SIDE, height: SIDE });
+    let told = 0;
+    for (const [x, y] of [
+      [7, 13],
+      [1, 3],
+      [23, 29],
+    ] as const) {
+      const part = widthsOn({ x, y, width: SIDE - x, height: SIDE - y });
+      // Far enough from where the part ends, along the right side of the disc.
+      for (let v = 85; v < 120; v++) {
+        const here = whole(125, v);
+        if (here) told++;
+        expect(part(125, v)).toEqual(here);
+      }
+    }
+    expect(told).toBeGreaterThan(30);
   });
 });

@@ -114,11 +114,11 @@ export class TransitionWidths {
     const { b, color, profile, way, sums } = this;
     const normal = this.normalAt(x, y);
     if (!normal || !this.spread.background(x, y, b)) return;
-    this.sample(x + SUBJECT_PX * normal.x, y + SUBJECT_PX * normal.y, color);
+    this.sample(x, y, SUBJECT_PX * normal.x, SUBJECT_PX * normal.y, color);
     const chroma = this.wayTo(color);
     if (chroma === null) return;
     for (let k = 0; k < profile.length; k++) {
-      this.sample(x + (k - OUTWARD_PX) * normal.x, y + (k - OUTWARD_PX) * normal.y, color);
+      this.sample(x, y, (k - OUTWARD_PX) * normal.x, (k - OUTWARD_PX) * normal.y, color);
       profile[k] =
         (color[0]! - b[0]!) * way[0]! + (color[1]! - b[1]!) * way[1]! + (color[2]! - b[2]!) * way[2]!;
     }
@@ -178,11 +178,14 @@ export class TransitionWidths {
     return ofChroma / square;
   }
 
-  /** The color at a place between pixels, bilinear. */
-  private sample(x: number, y: number, out: Float64Array): void {
+  /**
+   * The color at a place between pixels, so far from a whole one, bilinear. The way is added to the place in the picture, so
+   * that it is rounded the same however the picture is parted.
+   */
+  private sample(x: number, y: number, wayX: number, wayY: number, out: Float64Array): void {
     const { raster, around } = this.input;
-    const px = Math.min(raster.width - 1, Math.max(0, around.x + x));
-    const py = Math.min(raster.height - 1, Math.max(0, around.y + y));
+    const px = Math.min(raster.width - 1, Math.max(0, around.x + x + wayX));
+    const py = Math.min(raster.height - 1, Math.max(0, around.y + y + wayY));
     const cx = Math.floor(px);
     const cy = Math.floor(py);
     const u = px - cx;

@@ -192,7 +192,17 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
   const strands = new Strands(input, narrowSpread);
   const certain = new Certain(input, band);
   const three = () => new Float64Array(3);
-  const mix: Mix = { b: three(), f: three(), g: three(), color: three(), alpha: 0, noise: 0, unsure: false };
+  const mix: Mix = {
+    b: three(),
+    f: three(),
+    g: three(),
+    color: three(),
+    first: emptyProjection(),
+    second: emptyProjection(),
+    alpha: 0,
+    noise: 0,
+    unsure: false,
+  };
   const threads = new FineSolver(input, certain, narrowSpread, strands, mix);
   const top = Math.max(0, rect.y - around.y - VEIL_PX);
   const bottom = Math.min(around.height, rect.y - around.y + rect.height + VEIL_PX);
@@ -216,10 +226,6 @@ function solveBand(input: EdgeInput, rect: Rect): { solved: Solved; reflection: 
   }
   return { solved: { transitions, fine, alpha, colors, state }, reflection };
 }
-
-/** Where the two candidates of a pixel are measured. */
-const FIRST = emptyProjection();
-const SECOND = emptyProjection();
 
 /** Solves one pixel into `mix`. False where background or subject have no certain pixel near. */
 function solvePixel(
@@ -248,13 +254,13 @@ function solvePixel(
       f[c] = Math.min(255, Math.max(0, clean + (b[c]! - clean) * reflected));
     }
   }
-  const first = hasSubject ? projection(input, p, b, f, FIRST) : null;
+  const first = hasSubject ? projection(input, p, b, f, mix.first) : null;
   const wide = isWide(transitions, i);
   const hasStroke =
     (first === null || first.rest > BETTER_ENCODED) &&
     strongest(input, i, b, g, wide ? acrossAt(transitions, i) : 0);
   if (!hasSubject && !hasStroke) return false;
-  const second = hasStroke ? projection(input, p, b, g, SECOND) : null;
+  const second = hasStroke ? projection(input, p, b, g, mix.second) : null;
   const useStroke =
     second !== null &&
     second.span > STROKE_STANDS_OUT_SPREADS * noise &&
