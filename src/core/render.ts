@@ -5,6 +5,7 @@ import { doParts, type Help } from './numeric/parts';
 import { runToEnd, type Cancel, type Progress, type Steps } from './numeric/steps';
 import {
   clipRect,
+  copyPixels,
   createRaster,
   overlapRect,
   rowsOf,
@@ -112,6 +113,7 @@ function cutoutOf({ raster, alpha, alike }: KeptLayer, window: Rect): Cutout {
   return { raster, alpha: alpha!, alike: places };
 }
 
+const CORNER = { x: 0, y: 0 };
 const NOTHING: Rect = { x: 0, y: 0, width: 0, height: 0 };
 
 /** The rows of a part that are handled between two pauses, from its own upper left pixel. */
@@ -143,7 +145,7 @@ function* draw(
     const place = placeOf(part);
     alike!.countWithin(overlapRect(place, counted) ?? NOTHING);
     if (part.width === out.width) layer.into(place, rowsOf(out, part));
-    else pasteInto(partOf(layer, place).data, part, out);
+    else copyPixels(partOf(layer, place), CORNER, part, out, part);
   };
   let help: Help | null = null;
   if (tilePx && helpers) {
@@ -164,7 +166,7 @@ function* draw(
   try {
     yield* doParts(parts.length, doing, help, {
       own: (k) => drawPart(parts[k]!),
-      put: (k, pixels) => pasteInto(pixels, parts[k]!, out),
+      put: (k, data) => copyPixels({ data, width: parts[k]!.width }, CORNER, parts[k]!, out, parts[k]!),
     });
   } finally {
     if (help) for (const counts of help.end()) alike!.addCounts(counts);
@@ -192,12 +194,6 @@ export function layerOfTask(scene: Scene, { cut, maps, key, counted }: DrawTask)
   const chain = chainOf(drawingOf(scene, cut, maps, alike), new Kept(0), TABLE);
   const { layer } = chain.find((link) => link.key === key)!;
   return { layer, alike, count: (part: Rect) => alike.countWithin(overlapRect(part, counted) ?? NOTHING) };
-}
-
-/** Writes the pixels of a part into the raster that it is a part of. */
-function pasteInto(pixels: Uint8Array, { x, y, width, height }: Rect, out: Raster): void {
-  for (let row = 0; row < height; row++)
-    out.data.set(pixels.subarray(row * width * 4, (row + 1) * width * 4), ((y + row) * out.width + x) * 4);
 }
 
 /** The reach maps of the samples that act, in their order; maps that the cut no longer needs leave the cache. */

@@ -107,6 +107,20 @@ export function growRect({ x, y, width, height }: Rect, margin: number): Rect {
   return { x: x - margin, y: y - margin, width: width + 2 * margin, height: height + 2 * margin };
 }
 
+/** Copies a rectangle of pixels, whose upper left one is `at` in one raster, to `there` in another. It must lie in both. */
+export function copyPixels(
+  from: { readonly data: Uint8Array; readonly width: number },
+  at: { readonly x: number; readonly y: number },
+  { width, height }: { readonly width: number; readonly height: number },
+  to: Raster,
+  there: { readonly x: number; readonly y: number },
+): void {
+  for (let row = 0; row < height; row++) {
+    const p = ((at.y + row) * from.width + at.x) * 4;
+    to.data.set(from.data.subarray(p, p + width * 4), ((there.y + row) * to.width + there.x) * 4);
+  }
+}
+
 /** The rows of a raster that `rect` lies in, sharing its memory: of `rect` only `y` and `height` are read. */
 export function rowsOf(raster: Raster, { y, height }: Rect): Raster {
   const start = y * raster.width * 4;

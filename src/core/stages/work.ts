@@ -1,5 +1,5 @@
 import type { Cut } from '../cut/schema';
-import { clipRect, createRaster, growRect, type Raster, type Rect } from '../raster/raster';
+import { clipRect, copyPixels, createRaster, growRect, type Raster, type Rect } from '../raster/raster';
 import type { Alike } from './edge/alike';
 import type { ReachMap } from './clear/reach-map';
 import type { Scene } from '../scene/scene';
@@ -62,8 +62,5 @@ export function copyPart(
   rect: Rect,
   out: Raster,
 ): void {
-  for (let row = 0; row < rect.height; row++) {
-    const start = ((rect.y - y + row) * from.width + rect.x - x) * 4;
-    out.data.set(from.data.subarray(start, start + rect.width * 4), row * rect.width * 4);
-  }
+  copyPixels(from, { x: rect.x - x, y: rect.y - y }, rect, out, { x: 0, y: 0 });
 }

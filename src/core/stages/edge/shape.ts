@@ -1,7 +1,7 @@
 import type { Plane } from '../../raster/plane';
 import type { Cut } from '../../cut/schema';
 import { square } from '../../numeric/exact';
-import { clipRect, growRect, type Raster, type Rect } from '../../raster/raster';
+import { clipRect, copyPixels, growRect, type Raster, type Rect } from '../../raster/raster';
 import { between, profileAt, signedDistance, type SignedDistance } from './signed-distance';
 
 /** How the edge is shaped, in pixels of the raster at hand. */
@@ -99,10 +99,7 @@ function shapeTile(
   const { data } = wide;
   const part = clipRect(growRect(tile, margin), wide.width, wide.height);
   if (isPlain(wide, part)) {
-    for (let y = 0; y < tile.height; y++) {
-      const p = ((tile.y + y) * wide.width + tile.x) * 4;
-      out.data.set(data.subarray(p, p + tile.width * 4), ((top + y) * out.width + left) * 4);
-    }
+    copyPixels(wide, tile, tile, out, { x: left, y: top });
     return;
   }
   const { width, height } = part;

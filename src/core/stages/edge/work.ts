@@ -1,5 +1,5 @@
 import { SOLID_LEVEL } from '../../decision/carry';
-import { overlapRect, tilesOf, type Raster, type Rect } from '../../raster/raster';
+import { copyPixels, overlapRect, tilesOf, type Rect } from '../../raster/raster';
 import { backdropOfSample, clearedMask, colorOfSample, hasColor, subjectBox } from '../clear/clear';
 import { MaskBlocks } from '../clear/mask-blocks';
 import type { Rgb } from '../clear/sample-color';
@@ -43,7 +43,8 @@ const SOLVE: Work<Solving> = {
     clearedInto(solving.clearing, spill, rect, out, drawing, (to) => {
       for (const tile of tilesOf(rect, TILE_PX)) {
         const { near, stays } = solving.blocks.divide(tile, marginOf(solving, drawing.scene));
-        for (const part of stays) copyInto(drawing.scene.raster, part, to, rect);
+        for (const part of stays)
+          copyPixels(drawing.scene.raster, part, part, to, { x: part.x - rect.x, y: part.y - rect.y });
         const edge = near && edgeWithin(solving, near, drawing);
         // What lies farther from the subject than an edge reaches is clear, as `out` is from the start.
         if (edge) unmixInto(edge.input, edge.part, to, rect);
@@ -94,15 +95,6 @@ function solvingOf(drawing: Drawing): Solving | null {
 /** How far around a part its surroundings decide about it, in pixels. */
 function marginOf({ reflection }: Solving, { reduction }: Scene): number {
   return Math.max(edgeMargin(reduction), reflectionMargin(reflection));
-}
-
-/** Copies a part of a picture to where it lies in `out`, which is the part `place` of it. */
-function copyInto({ data, width }: Raster, part: Rect, out: Raster, place: Rect): void {
-  for (let y = part.y; y < part.y + part.height; y++) {
-    const from = (y * width + part.x) * 4;
-    const to = ((y - place.y) * out.width + part.x - place.x) * 4;
-    out.data.set(data.subarray(from, from + part.width * 4), to);
-  }
 }
 
 /**
