@@ -66,7 +66,7 @@ export default tseslint.config(
     files: ['src/core/**/*.ts'],
     ignores: [
       'src/core/cut/**',
-      'src/core/stages/*/settings.ts',
+      'src/core/stages/*/*settings.ts',
       'src/core/stages/{shapes,stage}.ts',
       'src/core/**/*.test.ts',
     ],

@@ -23,6 +23,8 @@ export default defineConfig({
           exclude: PURE,
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 60_000,
+          // A house is opened, pieces are imported and delivered before the first test of some files.
+          hookTimeout: 120_000,
           expect: { poll: { timeout: 15_000 } },
         },
       },
@@ -33,7 +35,6 @@ export default defineConfig({
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 120_000,
           hookTimeout: 180_000,
-          fileParallelism: false,
           expect: { poll: { timeout: 15_000 } },
         },
       },

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { bytesOf } from '../src/codec/decode';
+import { bytesOf } from '../src/codec/picture-library';
 import { halve } from '../src/core/raster/reduce';
 import { createRaster, type Raster } from '../src/core/raster/raster';
 

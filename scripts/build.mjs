@@ -9,6 +9,7 @@ const STAMP = '.next/kenosis-built';
 export async function buildWorker() {
   const { bundle } = await import('./bundle.mjs');
   await Promise.all([
+    bundle('src/engine/node/core-thread.ts', 'core-thread', 'cjs'),
     bundle('src/engine/node/core-worker.ts', 'core-worker'),
     bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
     bundle('src/server/front-door.ts', 'front-door'),

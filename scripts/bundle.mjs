@@ -5,9 +5,10 @@ import path from 'node:path';
 import { root } from './steps.mjs';
 
 /** The bundle appears whole: others may be about to run the one that is there. */
-export async function bundle(entry, name) {
-  const file = path.join(root, 'dist', `${name}.mjs`);
-  const temporary = path.join(root, 'dist', `.${name}-${process.pid}-${Date.now()}.mjs`);
+export async function bundle(entry, name, format = 'esm') {
+  const ending = format === 'esm' ? 'mjs' : 'cjs';
+  const file = path.join(root, 'dist', `${name}.${ending}`);
+  const temporary = path.join(root, 'dist', `.${name}-${process.pid}-${Date.now()}.${ending}`);
   await build({
     absWorkingDir: root,
     entryPoints: [path.join(root, entry)],
@@ -16,7 +17,7 @@ export async function bundle(entry, name) {
     packages: 'external',
     platform: 'node',
     target: 'node20',
-    format: 'esm',
+    format,
     sourcemap: 'inline',
     logLevel: 'error',
   });

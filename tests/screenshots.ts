@@ -1,6 +1,7 @@
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { PDFDocument } from 'pdf-lib';
 import type { Page } from 'playwright-core';
 import { startBrowser, waitForFullSize } from './browser/browser';
 import { startServer } from './browser/server';
@@ -18,6 +19,9 @@ try {
   await shoot(page, 'shelf');
   await bringDamaged(page);
   await shoot(page, 'shelf-damaged');
+  await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
+  await bringPages(page);
+  await shoot(page, 'shelf-pages');
   await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
   await openPiece(page, 'ostrel-kite');
   await page.locator('canvas[data-drawn]').nth(1).waitFor();
@@ -40,6 +44,15 @@ try {
   await page.getByRole('button', { name: 'Deliver PNG' }).click();
   await page.getByText('Read back and equal').waitFor();
   await shoot(page, 'bench-deliver');
+  await page.getByRole('button', { name: 'Sets' }).click();
+  await page.getByRole('menuitem', { name: /^site/ }).click();
+  await page.getByRole('button', { name: 'Try it: size and look' }).click();
+  await page.getByText('Every pixel exact.').first().waitFor();
+  await page.getByRole('button', { name: 'Deliver 4 files' }).click();
+  await page.getByText('Each read back and equal').waitFor();
+  await page.getByRole('region', { name: 'Delivered', exact: true }).scrollIntoViewIfNeeded();
+  await shoot(page, 'bench-files');
+  await page.keyboard.press('Control+z');
   await openPiece(page, 'ostrel-emblem');
   await page.keyboard.press('3');
   await page.getByRole('textbox', { name: 'Offset', exact: true }).fill('-0.6');
@@ -68,6 +81,30 @@ try {
   await shoot(page, 'bench-marks');
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
+  await page.keyboard.press('4');
+  await dragSheet(page, [0.38, 0.46], [0.52, 0.5], [0.63, 0.43]);
+  await page.keyboard.press('b');
+  await page.keyboard.press('}');
+  await page.keyboard.press('}');
+  await page.keyboard.press(']');
+  await page.keyboard.press(']');
+  await dragSheet(page, [0.45, 0.5], [0.52, 0.5]);
+  await page.getByText('2 bring back').waitFor();
+  await page
+    .getByRole('radiogroup', { name: 'What the pointer does on the sheet' })
+    .getByText('Area', { exact: true })
+    .click();
+  for (const [across, down] of [
+    [0.3, 0.66],
+    [0.46, 0.7],
+    [0.42, 0.9],
+    [0.28, 0.88],
+    [0.3, 0.66],
+  ] as const)
+    await clickSheet(page, across, down);
+  await page.getByText('3 clear an area').waitFor();
+  await shoot(page, 'bench-touch-up');
+  for (let k = 0; k < 3; k++) await page.keyboard.press('Control+z');
   await openPiece(page, 'ostrel-signature-phone');
   await page.getByRole('group', { name: 'Read' }).getByRole('button', { name: /best/ }).waitFor();
   await shoot(page, 'bench-levels');
@@ -146,6 +183,21 @@ async function shoot(page: Page, name: string, pointer = [640, 790]): Promise<vo
   if (name.startsWith('bench')) await waitForFullSize(page);
   await page.waitForTimeout(500);
   await page.screenshot({ path: path.join('docs', 'screenshots', `${name}.png`) });
+}
+
+/** Brings a document with a scanned letter and a drawn page. */
+async function bringPages(page: Page): Promise<void> {
+  const document = await PDFDocument.create();
+  for (const name of ['ostrel-letter.png', 'ostrel-badge.png', 'ostrel-emblem.png']) {
+    const picture = await document.embedPng(await readFile(`demo/pictures/${name}`));
+    const [width, height] = [(picture.width * 72) / 200, (picture.height * 72) / 200];
+    document.addPage([width, height]).drawImage(picture, { x: 0, y: 0, width, height });
+  }
+  const buffer = Buffer.from(await document.save());
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'ostrel-brochure.pdf', mimeType: 'application/pdf', buffer });
+  await page.getByText('holds 3 pictures').waitFor();
 }
 
 /** Brings half of a demo picture, closed with an end marker, as a broken download or a failing card leaves it. */

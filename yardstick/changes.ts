@@ -1,14 +1,21 @@
+import { PNG_AS_IT_IS } from '../src/core/stages/deliver/output-settings';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { decodeMaster } from '../src/codec/decode';
-import { verifyPng, writePng } from '../src/codec/png';
+import { PNG } from '../src/codec/outputs/png';
+import { fileContent } from '../tests/make/file-content';
 import { boardSteps, placedOn, type Board } from '../src/core/board';
 import type { Cut } from '../src/core/cut/schema';
 import { runToEnd } from '../src/core/numeric/steps';
 import { propose } from '../src/core/proposal/propose';
 import { renderPrepared } from '../src/core/render';
+import { sineOfTurns } from '../src/core/numeric/exact';
+import { seededRandom } from '../src/core/numeric/random';
+import type { Raster } from '../src/core/raster/raster';
+import { textOfPath, type PathPlace } from '../src/core/stages/touch-up/path';
+import type { HandStroke } from '../src/core/stages/touch-up/settings';
 import { Kept } from '../src/core/stages/kept';
 import { deliver, ready } from '../src/engine/node/tasks';
 import { benchPicture } from './picture';
@@ -22,6 +29,9 @@ export interface ChangeRow {
   readonly clearMs: number;
   readonly edgeMs: number;
   readonly touchUpMs: number;
+  /** Two hundred strokes by hand at once, beside a cut of a picture that nothing is known of. */
+  readonly strokesMs: number;
+  readonly freshMs: number;
   readonly inkMs: number;
   /** Going back to a cut that was rendered before. */
   readonly backMs: number;
@@ -75,7 +85,7 @@ async function timeChanges(picture: string, file: string, folder: string): Promi
   const inked = (color: string, of = cut): Cut => ({ ...of, ink: { ...of.ink, color } });
   const mended = (round: number): Cut => ({
     ...cut,
-    touchUp: { on: true, mends: [{ mend: 'speck', x: 100 + round, y: 100, reachPx: 40 }] },
+    touchUp: { ...cut.touchUp, mends: [{ mend: 'speck', x: 100 + round, y: 100, reachPx: 40 }] },
   });
   const softer = { ...cut, edge: { ...cut.edge, softnessPx: 2 } };
   const [one] = cut.clear.samples;
@@ -90,14 +100,28 @@ async function timeChanges(picture: string, file: string, folder: string): Promi
   const colors = ['#1d2a6b', '#8a1f2d', '#2a7f86'];
   const cutout = render(board, new Kept(0), cut);
   const out = path.join(folder, 'out.png');
-  const delivery = { originalPath: file, originalName: picture, cut, dpi: null, outPath: out };
-  await ready(delivery);
+  const delivery = {
+    originalPath: file,
+    originalName: picture,
+    cut,
+    dpi: null,
+    output: PNG_AS_IT_IS,
+    outPath: out,
+  };
+  await ready({ ...delivery, cutoutPath: path.join(folder, 'cutout') });
   return {
     picture,
     allMs,
     clearMs: timed(cut, () => other),
     edgeMs: timed(cut, () => softer),
     touchUpMs: timed(cut, mended),
+    strokesMs: timed(cut, (round) => ({
+      ...cut,
+      touchUp: { ...cut.touchUp, strokes: strokesOn(original, round) },
+    })),
+    freshMs: median(() =>
+      clocked(() => render(runToEnd(boardSteps({ original }, cut)), Kept.of(original), cut)),
+    ),
     inkMs: timed(cut, (round) => inked(colors[round % 3]!)),
     backMs: median(() => clocked(() => render(board, kept, cut))),
     oneMs: median(() => clocked(() => render(board, Kept.of(original), inked(colors[0]!)))),
@@ -108,12 +132,37 @@ async function timeChanges(picture: string, file: string, folder: string): Promi
       });
     }),
     encodeMs: await medianOf(async () => {
-      await writePng(cutout.raster, null, out);
-      await verifyPng(out, cutout.raster);
+      await PNG.write(fileContent(cutout.raster), out);
+      await PNG.verify(out, fileContent(cutout.raster));
     }),
     deliverMs: await medianOf(() => deliver(delivery)),
     keptBytesPerPixel: kept.bytes / (original.width * original.height),
   };
+}
+
+/** Strokes of 400 places each that wander over a picture: every other one brings back, a tenth take only what is alike. */
+function strokesOn({ width, height }: Raster, seed: number): HandStroke[] {
+  const random = seededRandom(seed);
+  return Array.from({ length: 200 }, (_, k): HandStroke => {
+    const radiusPx = 5 + 30 * random();
+    let [x, y, turns] = [random() * width, random() * height, random()];
+    const path = Array.from({ length: 400 }, (): PathPlace => {
+      turns += (random() - 0.5) / 10;
+      x = Math.min(width - 1, Math.max(0, x + (sineOfTurns(turns + 0.25) * radiusPx) / 6));
+      y = Math.min(height - 1, Math.max(0, y + (sineOfTurns(turns) * radiusPx) / 6));
+      return [x, y];
+    });
+    return {
+      kind: 'brush',
+      does: k % 2 === 0 ? 'restore' : 'clear',
+      radiusPx,
+      softness: (k % 3) * 40,
+      strength: 100,
+      pressure: 'none',
+      alike: k % 10 === 0 ? { tolerance: 10, reads: 'start' } : null,
+      path: textOfPath(path),
+    };
+  });
 }
 
 function clocked(work: () => unknown): number {
@@ -151,6 +200,7 @@ function print(rows: readonly ChangeRow[]): void {
         Clear: share(row.clearMs),
         Edge: share(row.edgeMs),
         'Touch up': share(row.touchUpMs),
+        '200 strokes': `${row.strokesMs.toFixed(0)} (${(row.strokesMs / row.freshMs).toFixed(2)} of a fresh cut)`,
         Ink: share(row.inkMs),
         'back again': share(row.backMs),
         'three colorways': `${row.threeMs.toFixed(0)} (${(row.threeMs / row.oneMs).toFixed(2)}x one)`,

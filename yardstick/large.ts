@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { addGrain, asPicture, drawSubject, layOn, type Backdrop } from '../demo/picture';
-import { bytesOf } from '../src/codec/decode';
+import { bytesOf } from '../src/codec/picture-library';
 import { seededRandom } from '../src/core/numeric/random';
 import { createRaster, type Raster } from '../src/core/raster/raster';
 import { logo, product, tassel } from './quality/draw';

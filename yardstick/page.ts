@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { bytesOf } from '../src/codec/decode';
+import { bytesOf } from '../src/codec/picture-library';
 import { propose } from '../src/core/proposal/propose';
 import { createRaster } from '../src/core/raster/raster';
 import { renderCut } from '../src/core/render';

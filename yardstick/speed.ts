@@ -2,7 +2,8 @@ import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { verifyPng, writePng } from '../src/codec/png';
+import { PNG } from '../src/codec/outputs/png';
+import { fileContent } from '../tests/make/file-content';
 import { boardSteps, placedOn, renderBoard } from '../src/core/board';
 import { checkCut } from '../src/core/findings/check-cut';
 import type { Helpers } from '../src/core/helpers';
@@ -131,8 +132,8 @@ async function timePicture(
       lap('cut');
       memory.watch(checkCut({ board, cut: placedOn(board, cut), cutout }, new Map()));
       lap('check');
-      await writePng(cutout.raster, null, out);
-      await verifyPng(out, cutout.raster);
+      await PNG.write(fileContent(cutout.raster), out);
+      await PNG.verify(out, fileContent(cutout.raster));
       lap('delivery');
       bytesPerPixel = Math.max(bytesPerPixel, memory.bytes / (width * height));
     }

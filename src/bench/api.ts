@@ -1,4 +1,5 @@
 import type { Cut } from '../core/cut/schema';
+import type { OutputSet } from '../core/stages/deliver/sets';
 
 /** What the server says of a piece; see the storage room for the meaning of each field. */
 export interface PieceFacts {
@@ -43,6 +44,7 @@ export interface DeliveryFacts {
   readonly id: number;
   readonly revision: number;
   readonly fileName: string;
+  readonly format: string;
   readonly bytes: number;
   readonly width: number;
   readonly height: number;
@@ -50,7 +52,30 @@ export interface DeliveryFacts {
   readonly transparent: number;
   readonly partly: number;
   readonly opaque: number;
+  /** What was found when the file was read back; null for deliveries of before that was written down. */
+  readonly findings: FileFindings | null;
   readonly createdAt: string;
+}
+
+export interface DifferenceFacts {
+  readonly largest: number;
+  readonly mean: number;
+}
+
+export interface FileFindings {
+  readonly kind: string;
+  readonly decoder: string;
+  readonly independent: boolean;
+  readonly color: DifferenceFacts;
+  readonly alpha: DifferenceFacts;
+  readonly scale: number;
+}
+
+/** A file that was made to be looked at. */
+export interface TrialFacts extends FileFindings {
+  readonly blob: Blob;
+  readonly width: number;
+  readonly height: number;
 }
 
 /** A scanner and what can be laid on it. */
@@ -121,13 +146,21 @@ export const api = {
     send<unknown>('PUT', `/api/pieces/${id}/findings`, { revision, counts }),
   addRevision: (id: string, after: number, label: string, cut: Cut) =>
     send<CutStateFacts>('POST', `/api/pieces/${id}/revisions`, { after, label, cut }),
+  addParts: (id: string, cuts: readonly Cut[]) =>
+    send<{ pieces: { id: string; name: string }[] }>('POST', `/api/pieces/${id}/parts`, { cuts }),
   move: (id: string, move: 'undo' | 'redo') =>
     send<CutStateFacts>('POST', `/api/pieces/${id}/position`, { move }),
   deliveries: (id: string) => ask<{ deliveries: DeliveryFacts[] }>(`/api/pieces/${id}/deliveries`),
   makeReady: (id: string, revision: number) => send<unknown>('POST', `/api/pieces/${id}/ready`, { revision }),
   deliver: (
     id: string,
-    request: { revision: number; shownSha256: string | null; colorway: string | null },
+    request: {
+      revision: number;
+      shownSha256: string | null;
+      colorway: string | null;
+      output: number;
+      date: string;
+    },
     signal: AbortSignal,
   ) =>
     send<{ delivery: DeliveryFacts; sameAsShown: boolean | null }>(
@@ -136,10 +169,41 @@ export const api = {
       request,
       signal,
     ),
+  /** Makes a file to be looked at, which is not kept. */
+  tryOutput: async (
+    id: string,
+    revision: number,
+    output: number,
+    signal: AbortSignal,
+  ): Promise<TrialFacts> => {
+    const response = await fetch(`/api/pieces/${id}/trial`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ revision, output }),
+      signal,
+    });
+    if (!response.ok) {
+      const { code, message } = (await response.json()) as { code: string; message: string };
+      throw new ApiError(code, message);
+    }
+    const told = JSON.parse(response.headers.get('x-trial')!) as Omit<TrialFacts, 'blob'>;
+    return { ...told, blob: await response.blob() };
+  },
+  sets: () => ask<{ sets: OutputSet[] }>('/api/sets'),
+  saveSet: (set: OutputSet) => send<{ sets: OutputSet[] }>('PUT', '/api/sets', set),
+  removeSet: (name: string) => send<{ sets: OutputSet[] }>('DELETE', '/api/sets', { name }),
   scanner: () => ask<ScannerFacts>('/api/scanner'),
+  /** Where the full-size cutout of a revision is kept, packed. */
+  cutoutAddress: (id: string, revision: number) => `/api/pieces/${id}/cutout?revision=${revision}`,
   masterAddress: (id: string) => `/api/pieces/${id}/master`,
   originalAddress: (id: string) => `/api/pieces/${id}/original`,
   deliveryAddress: (id: number) => `/api/deliveries/${id}`,
+  /** Pieces as one ZIP, with all that was done to them. */
+  bundleAddress: (ids: readonly string[], name: string) =>
+    `/api/bundles?pieces=${ids.join(',')}&name=${encodeURIComponent(name)}`,
+  /** Delivered files in one ZIP. */
+  zipAddress: (ids: readonly number[], name: string) =>
+    `/api/deliveries/zip?numbers=${ids.join(',')}&name=${encodeURIComponent(name)}`,
   /** The untouched piece in small. */
   untouchedAddress: (id: string) => `/api/pieces/${id}/thumbnail?revision=0`,
   /** The piece in small, as it is now. */

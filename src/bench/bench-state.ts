@@ -7,6 +7,7 @@ import type { Mark, Reach } from '../core/stages/clear/settings';
 import type { AlphaCounts } from '../core/stages/deliver/finish';
 import type { Frame } from '../core/stages/prepare/frame';
 import type { Stroke } from '../core/stages/shapes';
+import type { HandStroke } from '../core/stages/touch-up/settings';
 import type { StageKey } from '../core/stages/stages';
 import type { Backing } from '../core/view/backing';
 import type { View } from '../core/view/compose';
@@ -14,6 +15,7 @@ import type { BenchClient } from '../engine/browser/bench-client';
 import type { Answer, CurveReport, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
 import type { DeliveryFacts, PieceFacts } from './api';
 import type { FindingAt } from './finding-at';
+import type { HandState } from './hand-state';
 import type { SaveReport } from './save-queue';
 
 /** What a click on the sheet does while Clear is open. */
@@ -32,7 +34,12 @@ export type Delivering =
   | { readonly kind: 'idle' }
   | { readonly kind: 'busy'; readonly step: string }
   | { readonly kind: 'done'; readonly made: readonly DeliveryFacts[]; readonly sameAsShown: boolean | null }
-  | { readonly kind: 'failed'; readonly message: string };
+  | {
+      readonly kind: 'failed';
+      readonly message: string;
+      /** What was written before, or beside what failed. */
+      readonly made: readonly DeliveryFacts[];
+    };
 
 export interface BenchState {
   readonly piece: PieceFacts;
@@ -53,6 +60,9 @@ export interface BenchState {
   readonly markGoes: boolean;
   /** The stroke that is being led. */
   readonly led: Stroke | Mark | null;
+  /** What is in hand while Touch up is open, and the strokes before the one that is being led there. */
+  readonly hand: HandState;
+  readonly ledHand: { readonly before: readonly HandStroke[] } | null;
   /** What the picture shows of ink; null until it was asked for. */
   readonly inkFacts: InkFacts | null;
   /** Colors that were chosen as ink lately, newest first. */
@@ -92,6 +102,7 @@ export interface BenchState {
   /** The place that is looked at. */
   readonly at: FindingAt | null;
   readonly around: number;
+  /** Whether the sheet shows anything yet. */
   readonly opened: boolean;
   readonly failure: string | null;
   /** Whether the sheet shows the full-size cutout or one made at the size of the view. */
@@ -101,6 +112,8 @@ export interface BenchState {
   readonly alpha: AlphaCounts | null;
   readonly curves: readonly CurveReport[];
   readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
+  /** Where the pointer is over the sheet, in screen pixels, also beside the picture. */
+  readonly over: Point | null;
   /** The stretch that is being dragged: in pixels of the original in Clear, of the frame in Prepare. */
   readonly stretch: { readonly from: Point; readonly to: Point } | null;
   /** What the piece looks like after each stage, small. */

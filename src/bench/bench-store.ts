@@ -14,6 +14,8 @@ import { engineEvents } from './engine-events';
 import { findingsActions, openOf } from './findings-actions';
 import { findingsReport } from './findings-report';
 import { framing, shownCut, viewAfter } from './framing';
+import { handActions } from './hand-actions';
+import { handTools } from './hand-tools';
 import { inkActions } from './ink-actions';
 import { lookActions } from './look-actions';
 import { pointerTools } from './pointer-tools';
@@ -55,8 +57,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   }
 
   function show(): void {
-    const { opened, view } = get();
-    if (!opened || view.width < 1 || view.height < 1) return;
+    const { view } = get();
+    if (view.width < 1 || view.height < 1) return;
     client.show(requestOf(get(), ++turn, density));
   }
 
@@ -98,9 +100,10 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   const brushing = brushes(parts);
   const { sampleAt, ...sampling } = sampleActions(parts, finding);
   const straightening = prepareActions(parts, preparing);
+  const byHand = handActions(parts);
+  const leading = handTools(parts, byHand);
   const delivering = deliveryActions(parts, queue, () => setStage('deliver'));
   const onEvent = engineEvents(parts, {
-    show,
     turn: () => turn,
     settled: () => void delivering.makeReady(),
   });
@@ -117,6 +120,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     if (stage === 'prepare' && get().comparing !== 'none') looking.toggleComparing(get().comparing);
     set({
       stage,
+      hand: { ...get().hand, begun: null, outline: null, hovered: null, note: null },
       prepareNote: null,
       clipping: false,
       look: 'result',
@@ -132,8 +136,17 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     open(canvas: HTMLCanvasElement, devicePixels: number, around: number): void {
       density = devicePixels;
       set({ around });
+      const { width, height } = get().output;
+      const opening = {
+        small: api.thumbnailAddress({ ...piece, revision: saved.revision }),
+        width,
+        height,
+        master: api.masterAddress(piece.id),
+        cutout: api.cutoutAddress(piece.id, saved.revision),
+        cut: saved.cut,
+      };
       client
-        .open(canvas, api.masterAddress(piece.id), devicePixels, (event) => {
+        .open(canvas, opening, devicePixels, (event) => {
           onEvent(event);
           if (event.kind === 'painted') canvas.dispatchEvent(new CustomEvent('painted', { detail: event }));
         })
@@ -159,17 +172,25 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       client.rest();
       set({ resting: true, progress: null });
     },
+    /** Opens Edge with its brush in hand. */
+    paintFineDetail(): void {
+      set({ edgeMode: 'paint' });
+      setStage('edge');
+    },
     ...changing,
     ...looking,
     ...sampling,
     ...brushActions(parts, brushing),
     ...finding,
+    ...byHand,
+    alikeUnder: leading.alikeUnder,
     ...straightening,
     ...inkActions(parts),
     ...delivering,
   };
 
   const tools = pointerTools(parts, {
+    byHand: leading.tools,
     ...brushing,
     sampleAt,
     areaAt: finding.areaAt,

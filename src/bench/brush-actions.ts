@@ -35,7 +35,14 @@ export function brushActions({ get, set }: StoreParts, { marks, fineDetail }: Re
     setBrush: (brushPx: number) => set({ brushPx: withinBrush(brushPx) }),
     /** Which side the brush marks. */
     setMarkGoes: (markGoes: boolean) => set({ markGoes }),
-    turnBrush: () => set({ markGoes: !get().markGoes }),
+    turnBrush(): void {
+      const { stage, hand, markGoes } = get();
+      if (stage !== 'touchUp') set({ markGoes: !markGoes });
+      else
+        set({
+          hand: { ...hand, tool: hand.tool === 'clear' ? 'restore' : 'clear', begun: null, outline: null },
+        });
+    },
     deleteMark: marks.delete,
     deleteMarks: marks.deleteAll,
     deleteStroke: fineDetail.delete,

@@ -1,6 +1,14 @@
 import { api, ApiError, type DeliveryFacts } from './api';
 import type { StoreParts } from './bench-state';
+import { plannedFiles } from '../core/stages/deliver/planned-files';
+import { today } from './today';
 import type { SaveQueue } from './save-queue';
+
+const CANCELLED = 'Cancelled. Nothing was written.';
+
+function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}
 
 /** Delivering a piece. */
 export function deliveryActions(
@@ -21,52 +29,59 @@ export function deliveryActions(
     await api.makeReady(piece.id, queue.revision).catch(() => undefined);
   }
 
-  async function deliverColorways(colorways: readonly string[], signal: AbortSignal): Promise<void> {
-    const made: DeliveryFacts[] = [];
-    for (const colorway of colorways) {
-      const step = `Writing "${colorway}", ${made.length + 1} of ${colorways.length}`;
-      set({ delivering: { kind: 'busy', step } });
-      const request = { revision: queue.revision, shownSha256: null, colorway };
-      const { delivery } = await api.deliver(piece.id, request, signal);
-      made.push(delivery);
-      set({ deliveries: [delivery, ...get().deliveries] });
-    }
-    set({ delivering: { kind: 'done', made, sameAsShown: null } });
-  }
-
-  /** Delivers the cut as it is, or each of the colorways named. */
+  /** Delivers every output of the cut: of the cut as it is, or of each of the colorways named. One file that fails leaves the others. */
   async function deliver(colorways: readonly string[] = []): Promise<void> {
     running = new AbortController();
     const { signal } = running;
     const stopped = new Promise<never>((_resolve, reject) =>
-      signal.addEventListener(
-        'abort',
-        () => reject(new ApiError('aborted', 'Cancelled. Nothing was written.')),
-        { once: true },
-      ),
+      signal.addEventListener('abort', () => reject(new ApiError('aborted', CANCELLED)), { once: true }),
     );
+    // Nobody waits for it while a file is written.
+    stopped.catch(() => undefined);
+    const made: DeliveryFacts[] = [];
     try {
       if (get().stage === 'prepare') openDeliver();
       set({ delivering: { kind: 'busy', step: 'Saving the cut' }, resting: false });
       await Promise.race([queue.whenSaved(), stopped]);
-      if (colorways.length > 0) await deliverColorways(colorways, signal);
-      else {
+      const { cut } = get();
+      const files = plannedFiles(cut.deliver, colorways.length > 0 ? colorways : [null], piece.name, today());
+      let shownSha256: string | null = null;
+      if (colorways.length === 0) {
         set({ delivering: { kind: 'busy', step: 'Making the full size' } });
-        const shownSha256 = await Promise.race([client.shownSha256(), stopped]);
-        set({ delivering: { kind: 'busy', step: 'Writing the file and reading it back' } });
-        const request = { revision: queue.revision, shownSha256, colorway: null };
-        const { delivery, sameAsShown } = await api.deliver(piece.id, request, signal);
-        set({
-          delivering: { kind: 'done', made: [delivery], sameAsShown },
-          deliveries: [delivery, ...get().deliveries],
-        });
+        shownSha256 = await Promise.race([client.shownSha256(), stopped]);
       }
+      const failures: string[] = [];
+      for (const [k, { colorway, name }] of files.entries()) {
+        const many =
+          files.length > 1 ? `${name}, ${k + 1} of ${files.length}` : 'the file and reading it back';
+        set({ delivering: { kind: 'busy', step: `Writing ${many}` } });
+        const output = k % cut.deliver.outputs.length;
+        const request = { revision: queue.revision, shownSha256, colorway, output, date: today() };
+        try {
+          const { delivery } = await api.deliver(piece.id, request, signal);
+          made.push(delivery);
+          set({ deliveries: [delivery, ...get().deliveries] });
+        } catch (error) {
+          if (signal.aborted || files.length === 1) throw error;
+          failures.push(`${name}: ${messageOf(error)}`);
+        }
+      }
+      if (failures.length === 0)
+        set({ delivering: { kind: 'done', made, sameAsShown: shownSha256 !== null } });
+      else set({ delivering: { kind: 'failed', message: failures.join(' '), made } });
     } catch (error) {
-      set({
-        delivering: { kind: 'failed', message: error instanceof Error ? error.message : String(error) },
-      });
+      const before = made.length > 0 ? ` ${made.length} written before that stay.` : '';
+      const message =
+        signal.aborted && made.length > 0 ? `Cancelled.${before}` : `${messageOf(error)}${before}`;
+      set({ delivering: { kind: 'failed', message, made } });
     }
   }
 
-  return { makeReady, deliver, cancelDelivery: () => running?.abort() };
+  /** Makes one of the cut's files to be looked at; it is not kept. */
+  async function tryOutput(output: number, signal: AbortSignal) {
+    await queue.whenSaved();
+    return api.tryOutput(piece.id, queue.revision, output, signal);
+  }
+
+  return { makeReady, deliver, tryOutput, cancelDelivery: () => running?.abort() };
 }

@@ -1,8 +1,8 @@
+import { checkKey } from '../core/cut/keys';
 import type { EngineEvent } from '../engine/protocol';
 import type { StoreParts } from './bench-state';
 
 interface Sheet {
-  readonly show: () => void;
   /** The turn of the newest request. */
   readonly turn: () => number;
   /** Called when the full size is there. */
@@ -10,15 +10,11 @@ interface Sheet {
 }
 
 /** Takes what the engine tells into the state. */
-export function engineEvents({ set }: StoreParts, { show, turn, settled }: Sheet) {
+export function engineEvents({ get, set }: StoreParts, { turn, settled }: Sheet) {
   return (event: EngineEvent): void => {
     switch (event.kind) {
-      case 'opened':
-        set({ opened: true });
-        show();
-        break;
       case 'painted':
-        if (event.turn === turn()) set({ exact: event.exact });
+        if (event.turn === turn()) set({ exact: event.exact, opened: true });
         break;
       case 'progress':
         set({ progress: event.progress });
@@ -34,8 +30,12 @@ export function engineEvents({ set }: StoreParts, { show, turn, settled }: Sheet
         set({ curves: event.curves });
         break;
       case 'checked': {
-        const { key, findings, pockets, contrast } = event;
-        set({ checked: { key, findings, pockets, contrast }, mended: [] });
+        const { key, findings, pockets, idleStrokes, contrast } = event;
+        const { cut, checked } = get();
+        const now = checkKey(cut);
+        // Checks of a cut that was left meanwhile do not take the place of those of the cut at hand.
+        if (key !== now && checked?.key === now) break;
+        set({ checked: { key, findings, pockets, idleStrokes, contrast }, mended: [] });
         break;
       }
       case 'thumbnail':

@@ -35,7 +35,7 @@ function start(
   cut: Cut = untouchedCut(),
   pockets: readonly PocketPlace[] = [],
 ) {
-  const checked = { key: checkKey(cut), findings, pockets, contrast: '#ffff00' };
+  const checked = { key: checkKey(cut), findings, pockets, idleStrokes: [], contrast: '#ffff00' };
   const shown: (readonly [string | null, boolean])[] = [];
   const flown: Place[] = [];
   const made = benchParts(
@@ -219,7 +219,13 @@ describe('findings on the bench', () => {
 describe('openOf', () => {
   it('is stale before the checks ran and after the cut changed, not after a file was named', () => {
     const cut = untouchedCut();
-    const checked = { key: checkKey(cut), findings: [SPECKS], pockets: [], contrast: '#000000' };
+    const checked = {
+      key: checkKey(cut),
+      findings: [SPECKS],
+      pockets: [],
+      idleStrokes: [],
+      contrast: '#000000',
+    };
     expect(openOf({ checked: null, cut, piece, mended: [] })).toEqual({ open: [], stale: true });
     expect(openOf({ checked, cut, piece, mended: [] }).stale).toBe(false);
     const named = { ...cut, deliver: { ...cut.deliver, fileName: 'a.png' } };

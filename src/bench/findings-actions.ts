@@ -50,13 +50,18 @@ export function placeAt({ open, at }: Pick<BenchState, 'open' | 'at'>): {
   return finding && place ? { finding, place } : null;
 }
 
-/** The areas of the one question about the cut as it is; none where nothing is asked. */
+/** The areas of the one question, without those that were answered since; none where nothing is asked. */
 export function asked({
   checked,
-  stale,
+  mended,
   alpha,
-}: Pick<BenchState, 'checked' | 'stale' | 'alpha'>): readonly PocketPlace[] {
-  return checked && alpha && !stale ? questionOf(checked.pockets, alpha) : NONE;
+}: Pick<BenchState, 'checked' | 'mended' | 'alpha'>): readonly PocketPlace[] {
+  if (!checked || !alpha) return NONE;
+  const answered = new Set(mended);
+  return questionOf(
+    checked.pockets.filter((place) => !answered.has(place)),
+    alpha,
+  );
 }
 
 const NONE: readonly PocketPlace[] = [];

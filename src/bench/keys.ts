@@ -1,5 +1,6 @@
 import { STAGES } from '../core/stages/stages';
 import type { BenchStore } from './bench-store';
+import { steppedSoftness } from './hand-tools';
 
 /** One key of the bench: what it does, in words, and the doing. */
 export interface KeyBinding {
@@ -27,6 +28,10 @@ function zoomMiddle({ store, actions }: BenchStore, factor: number): void {
 function sizeBrush({ store, actions }: BenchStore, factor: number): void {
   const { brushPx } = store.getState();
   actions.setBrush(factor > 1 ? Math.ceil(brushPx * factor) : Math.floor(brushPx * factor));
+}
+
+function softenBrush({ store, actions }: BenchStore, by: 1 | -1): void {
+  actions.setHand({ softness: steppedSoftness(store.getState().hand.softness, by) });
 }
 
 /** All keys, in the order in which the key list shows them. */
@@ -105,11 +110,19 @@ export const KEYS: readonly KeyBinding[] = [
   {
     key: 'b',
     shown: 'B',
-    words: 'By marks: the brush marks the other side, stays or goes',
+    words: 'the brush does the opposite: stays or goes, clear or bring back',
     run: ({ actions }) => actions.turnBrush(),
   },
   { key: '[', shown: '[', words: 'smaller brush', run: (bench) => sizeBrush(bench, 1 / BRUSH_STEP) },
   { key: ']', shown: ']', words: 'larger brush', run: (bench) => sizeBrush(bench, BRUSH_STEP) },
+  { key: '{', shown: 'Shift [', words: 'firmer brush', run: (bench) => softenBrush(bench, -1) },
+  { key: '}', shown: 'Shift ]', words: 'softer brush', run: (bench) => softenBrush(bench, 1) },
+  {
+    key: 'escape',
+    shown: 'Escape',
+    words: 'let go of a line or an outline that was begun',
+    run: ({ actions }) => actions.leaveBegun(),
+  },
   { key: 'f', shown: 'F', words: 'fit the sheet', run: ({ actions }) => actions.fit() },
   { key: 'p', shown: 'P', words: '100 %: pixel for pixel', run: ({ actions }) => actions.zoomTo(1) },
   { key: '+', shown: '+', words: 'zoom in', run: (bench) => zoomMiddle(bench, ZOOM_STEP) },
@@ -131,6 +144,15 @@ export const KEYS: readonly KeyBinding[] = [
     shift: true,
     run: ({ actions }) => actions.redo(),
   },
+  {
+    key: 'enter',
+    shown: 'Ctrl Enter',
+    words: 'deliver, and again',
+    command: true,
+    run: ({ store, actions }) => {
+      if (store.getState().delivering.kind !== 'busy') void actions.deliver();
+    },
+  },
 ];
 
 /** Keys that act only while the sheet or a sample's mark has the focus; listed for the key list. */
@@ -141,6 +163,10 @@ export const SHEET_KEYS: readonly { readonly shown: string; readonly words: stri
   { shown: 'Drag', words: 'sheet: take a sample over a stretch; with Shift add one' },
   { shown: 'Enter', words: 'sheet, painting: paint at the crosshair; with Shift a line from the last place' },
   { shown: 'Enter', words: 'sheet, by marks: mark at the crosshair; with Shift a line from the last place' },
+  { shown: 'Enter', words: 'sheet, Touch up: begin a straight line and end it, set corners, pick a piece' },
+  { shown: 'Shift, click', words: 'sheet, Touch up: a straight line from where the last stroke ended' },
+  { shown: 'Shift, drag', words: 'sheet, Touch up: the stroke keeps level or upright' },
+  { shown: 'Alt, drag', words: 'sheet, Touch up: size of the brush across, its softness up and down' },
   { shown: 'Arrows', words: 'sample mark: nudge it by 1 px, with Shift by 10' },
   { shown: 'Delete', words: 'sample mark: delete the sample' },
   { shown: 'Space, drag', words: 'move the sheet' },

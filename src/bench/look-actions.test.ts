@@ -77,7 +77,7 @@ describe('looking', () => {
   it('steps through all backings, also where the contrasting one is among them', () => {
     for (const contrast of ['#000000', '#00ff00']) {
       const { actions, state, parts } = start();
-      parts.set({ checked: { key: '', findings: [], pockets: [], contrast } });
+      parts.set({ checked: { key: '', findings: [], pockets: [], idleStrokes: [], contrast } });
       const seen = new Set<string>();
       for (let k = 0; k < 8; k++) {
         actions.stepBacking();

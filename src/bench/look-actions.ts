@@ -109,16 +109,19 @@ export function lookActions({ get, set, client, piece }: StoreParts, show: () =>
     async point(x: number, y: number): Promise<void> {
       const { view, frame } = get();
       const at = pixelUnder(view, x, y);
+      set({ over: { x, y } });
       if (at.x < 0 || at.y < 0 || at.x >= frame.crop.width || at.y >= frame.crop.height) {
         set({ pointer: null });
         return;
       }
       set({ pointer: { ...at, probe: get().pointer?.probe ?? null } });
+      // While a brush is led the engine has better to do.
+      if (get().ledHand) return;
       const probe = await client.probe(at.x, at.y);
       const now = get().pointer;
       if (now && now.x === at.x && now.y === at.y) set({ pointer: { ...at, probe } });
     },
-    pointAway: () => set({ pointer: null }),
+    pointAway: () => set({ pointer: null, over: null }),
   };
   return actions;
 }

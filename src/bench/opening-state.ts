@@ -4,6 +4,7 @@ import type { CutStateFacts, PieceFacts } from './api';
 import type { BenchState, ClearBy } from './bench-state';
 import { withinBrush } from './brush';
 import { framing } from './framing';
+import { FIRST_HAND } from './hand-state';
 
 /** The bench as a piece opens on it. */
 export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchState {
@@ -20,6 +21,8 @@ export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchStat
     clearBy: startingWay(saved.cut, piece.reason),
     markGoes: false,
     led: null,
+    hand: FIRST_HAND,
+    ledHand: null,
     inkFacts: null,
     recentInks: [],
     clipping: false,
@@ -53,6 +56,7 @@ export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchStat
     alpha: null,
     curves: [],
     pointer: null,
+    over: null,
     stretch: null,
     pictures: null,
     silhouette: null,

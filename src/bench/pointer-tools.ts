@@ -4,29 +4,14 @@ import type { Crop } from '../core/stages/prepare/settings';
 import type { Frame } from '../core/stages/prepare/frame';
 import type { StageKey } from '../core/stages/stages';
 import type { BenchState, StoreParts } from './bench-state';
+import { handToolOf } from './hand-tools';
+import type { PointerTool } from './pointer-tool';
 import type { StrokeTool } from './stroke-tool';
 import { nearestPixel, pixelAt } from './under-pointer';
 
-/** How far a drag is. */
-export interface DragPhase {
-  readonly first: boolean;
-  readonly last: boolean;
-  /** Whether Shift is held. */
-  readonly shift: boolean;
-}
+type HandToolName = ReturnType<typeof handToolOf>;
 
-/** What the pointer does on the sheet; one for each way of acting on it. All places are screen pixels. */
-export interface PointerTool {
-  readonly cursor: 'grab' | 'cross';
-  /** What Enter does at the crosshair, in words behind "Enter". */
-  readonly enter: string | null;
-  /** A click, or Enter at the crosshair. */
-  click(at: Point, shift: boolean): void;
-  /** A drag from a place to another; null where dragging moves the sheet. */
-  readonly drag: ((from: Point, to: Point, phase: DragPhase) => void) | null;
-}
-
-export type ToolName = 'move' | 'sample' | 'turn' | 'mark' | 'paint' | 'crop' | 'line';
+export type ToolName = 'move' | 'sample' | 'turn' | 'mark' | 'paint' | 'crop' | 'line' | HandToolName;
 
 /** Which tool the pointer is while a stage is open; it moves the sheet while another is. */
 const TOOL_OF: Readonly<Partial<Record<StageKey, (state: BenchState) => ToolName>>> = {
@@ -37,6 +22,7 @@ const TOOL_OF: Readonly<Partial<Record<StageKey, (state: BenchState) => ToolName
     return clickMode === 'turn' ? 'turn' : 'sample';
   },
   edge: ({ edgeMode }) => (edgeMode === 'paint' ? 'paint' : 'move'),
+  touchUp: handToolOf,
 };
 
 export function toolOf(state: BenchState): ToolName {
@@ -45,6 +31,7 @@ export function toolOf(state: BenchState): ToolName {
 
 /** What the tools act with. */
 interface Hands {
+  readonly byHand: Readonly<Record<HandToolName, PointerTool>>;
   readonly marks: StrokeTool;
   readonly fineDetail: StrokeTool;
   readonly sampleAt: (from: Point, to: Point | null, adding: boolean) => Promise<void>;
@@ -80,6 +67,7 @@ export function pointerTools(
   };
   const nothing = () => undefined;
   return {
+    ...hands.byHand,
     move: { cursor: 'grab', enter: null, click: nothing, drag: null },
     sample: {
       cursor: 'cross',

@@ -88,17 +88,21 @@ describe('the save queue', () => {
     expect(reports.at(-1)).toBe('saved');
   });
 
-  it('passes over an undo when there is nothing to undo', async () => {
+  it('passes over an undo when there is nothing to undo, and the bench shows what the last real one brought', async () => {
     const { port } = recorder();
+    const shown: number[] = [];
     const queue = createSaveQueue(
       'p',
       3,
       port,
-      () => undefined,
+      (brought, replace) => {
+        if (replace) shown.push(brought.revision);
+      },
       () => undefined,
     );
     for (let n = 0; n < 5; n++) queue.push('undo');
     await queue.whenSaved();
     expect(queue.revision).toBe(0);
+    expect(shown).toEqual([0]);
   });
 });

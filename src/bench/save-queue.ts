@@ -25,6 +25,8 @@ export function createSaveQueue(
   type Job = { readonly cut: Cut; readonly label: string } | 'undo' | 'redo';
   const jobs: Job[] = [];
   let current = revision;
+  /** What the last step answered, where that was undo or redo. */
+  let newest: CutStateFacts | null = null;
   let running = false;
   let idle: (() => void)[] = [];
 
@@ -41,10 +43,13 @@ export function createSaveQueue(
             : await port.addRevision(pieceId, current, job.label, job.cut);
         current = state.revision;
         jobs.shift();
-        onState(state, typeof job === 'string' && jobs.length === 0);
+        newest = typeof job === 'string' ? state : null;
+        onState(state, newest !== null && jobs.length === 0);
       } catch (error) {
         if (error instanceof ApiError && error.code.startsWith('nothing-to-')) {
           jobs.shift();
+          // The steps before it went through without a word, since this one stood behind them.
+          if (newest && jobs.length === 0) onState(newest, true);
           continue;
         }
         running = false;

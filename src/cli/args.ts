@@ -1,7 +1,19 @@
+import path from 'node:path';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import type { DamagePolicy } from '../codec/decode';
 import { badArgument, KenosisError } from '../core/errors';
+import { inputNames } from '../core/formats';
+import { PAGE_WIDTH_PX } from '../core/cut/page';
 import { STANDARD } from './output';
+import {
+  formatOfName,
+  OUTPUT_HELP,
+  OUTPUT_OPTIONS,
+  OUTPUT_USAGE,
+  outputOf,
+  readOutputWishes,
+  type OutputWishes,
+} from './output-options';
 import { readSettings, stageHelp, stageOptions, stageUsage, type GivenSettings } from './stage-options';
 import { KINDS_IN_FILES } from '../core/findings/fixes';
 import { sameColorway } from '../core/cut/colorway-name';
@@ -13,21 +25,30 @@ import {
   type Channel,
   type Reach,
 } from '../core/stages/clear/settings';
+import { proposedFileName } from '../core/stages/deliver/file-name';
 import { colorwaySchema, type Colorway } from '../core/stages/ink/settings';
 
-export const USAGE = `usage: kenosis cut IN -o OUT.png
-         [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
+export const USAGE = `usage: kenosis cut IN -o OUT.png|webp|avif|tif|gif|jpg|svg|pdf|ico
+       kenosis cut IN... -o FOLDER [--jobs N]
+         [--page N] [--drawn-dpi N] [--sample X,Y[,TOLERANCE[,joined|everywhere]]]...
          [--keep X,Y]... [--marks FILE] [--enclosed keep|clear|ask] [--sure] [--explain]
          [--method color|ink] [--channel NAME|best] [--ink #RRGGBB] [--light]
          [--colorway NAME=#RRGGBB]... [--auto-crop] [--auto-straighten]
          ${stageUsage().join(' ')}
+         ${OUTPUT_USAGE}
          [--cut CUT.json] [--save-cut CUT.json] [--report REPORT.json] [--damaged refuse|accept]
-       kenosis check FILE [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json] [--damaged refuse|accept]
+       kenosis check FILE [--page N] [--background #RRGGBB]... [--ignore KIND]... [--report REPORT.json] [--damaged refuse|accept]
 
-  kenosis cut clears the background of the picture IN (PNG, JPEG, WebP, TIFF) and writes OUT.png: 8-bit RGBA, straight alpha, the size
-  of IN unless it is cropped or straightened. Without --sample and --cut the picture is looked at and a complete cut is proposed.
+  kenosis cut clears the background of the picture IN (${inputNames('or')}) and writes
+  OUT in the format that its name ends with, read back and compared: straight alpha, the size of IN unless it is cropped,
+  straightened or resized. Without --sample and --cut the picture is looked at and a complete cut is proposed.
   - stands for standard input as IN, FILE or CUT.json, and for standard output as OUT.png, CUT.json or REPORT.json. Nothing that
-  is read is ever written over.
+  is read is ever written over. Several pictures go into a folder, as NAME-cutout.png or as the files of a set, with the same
+  options for all of them.
+
+  --page N              which page or frame of IN, where it has several
+  --drawn-dpi N         the resolution at which a page without pixels (SVG, PDF) is read; without it that of the scan that fills
+                        it, or 300
 
   --sample X,Y[,T[,R]]  a place of background in pixels of IN. Without T it is a fact for the decision on the whole
                         picture; with T, a tolerance from 0 to 100, everything within it goes that R reaches: joined
@@ -49,9 +70,11 @@ export const USAGE = `usage: kenosis cut IN -o OUT.png
                         the given cut says otherwise
   --explain             prints why the proposed cut is as it is
 ${stageHelp(24).join('\n')}
+${OUTPUT_HELP}
   --cut FILE            the cut to apply; samples given beside it are added to it
   --save-cut FILE       writes the cut that was applied
   --report FILE         writes sizes, timings, memory, shares and findings with their places as JSON
+  --jobs N              so many pictures at a time (without it: as many as there are processors)
   --damaged D           a picture whose data break off or contradict themselves: refuse it (default), or accept what can
                         be read of it
 
@@ -103,6 +126,25 @@ export interface CutArguments {
   readonly saveCutFile: string | null;
   readonly reportFile: string | null;
   readonly damaged: DamagePolicy;
+  readonly pages: PageWishes;
+  /** How the file is made, or the files of a set; then `output` is a folder. */
+  readonly wishes: OutputWishes;
+}
+
+/** Which page of a file is meant; null where nobody said. */
+export interface PageWishes {
+  readonly number: number | null;
+  /** How fine a page without pixels is read. */
+  readonly dpi: number | null;
+}
+
+/** The same for several pictures, which go into one folder. */
+export interface CutManyArguments {
+  readonly command: 'cut-many';
+  readonly folder: string;
+  readonly pictures: readonly CutArguments[];
+  /** How many at a time; null: as many as there are processors. */
+  readonly jobs: number | null;
 }
 
 export interface CheckArguments {
@@ -113,10 +155,11 @@ export interface CheckArguments {
   readonly ignored: readonly FindingKind[];
   readonly reportFile: string | null;
   readonly damaged: DamagePolicy;
+  readonly pages: PageWishes;
 }
 
 /** Reads the arguments behind `kenosis`. Throws `bad-argument`. */
-export function readArguments(args: readonly string[]): CutArguments | CheckArguments {
+export function readArguments(args: readonly string[]): CutArguments | CutManyArguments | CheckArguments {
   const [command, ...rest] = args;
   if (command === 'check') return readCheck(rest);
   if (command !== 'cut') throw badArgument('command', 'cut or check', command ?? 'nothing');
@@ -129,6 +172,8 @@ function readCheck(rest: string[]): CheckArguments {
     ignore: { type: 'string', multiple: true },
     report: { type: 'string' },
     damaged: { type: 'string' },
+    page: { type: 'string' },
+    'drawn-dpi': { type: 'string' },
   });
   if (positionals.length !== 1) throw badArgument('FILE', 'one picture', `${positionals.length}`);
   const ignored = (values.ignore ?? []).map((text) => {
@@ -143,23 +188,66 @@ function readCheck(rest: string[]): CheckArguments {
     ignored,
     reportFile: values.report ?? null,
     damaged: readDamaged(values.damaged),
+    pages: readPages(values),
   };
 }
 
-function readCut(rest: string[]): CutArguments {
+function readPages(values: { readonly page?: string; readonly 'drawn-dpi'?: string }): PageWishes {
+  const { page, 'drawn-dpi': dpi } = values;
+  if (page !== undefined && !(isWhole(page) && Number(page) > 0))
+    throw badArgument('--page', 'a number from 1 on', page);
+  if (dpi !== undefined && !(isWhole(dpi) && Number(dpi) > 0 && Number(dpi) <= PAGE_WIDTH_PX.max))
+    throw badArgument('--drawn-dpi', 'a whole number', dpi);
+  return { number: page === undefined ? null : Number(page), dpi: dpi === undefined ? null : Number(dpi) };
+}
+
+function readCut(rest: string[]): CutArguments | CutManyArguments {
   const { values, positionals } = parse(rest);
-  if (positionals.length !== 1) throw badArgument('IN', 'one picture', `${positionals.length}`);
-  if (!values.output) throw badArgument('-o', 'the name of the file to write', 'nothing');
-  if (values.output !== STANDARD && !values.output.toLowerCase().endsWith('.png'))
-    throw badArgument('-o', 'a name ending in .png, or -', values.output);
-  if (values.output === STANDARD && values.colorway)
+  const { output } = values;
+  if (positionals.length === 0) throw badArgument('IN', 'one picture or several', 'none');
+  if (!output) throw badArgument('-o', 'the name of the file to write', 'nothing');
+  const wishes = readOutputWishes(values);
+  const format = output === STANDARD ? 'png' : formatOfName(output);
+  if (wishes.set !== null && format) throw badArgument('-o', 'a folder for the files of a set', output);
+  // Whatever was said for another format is refused before anything is read.
+  if (format) outputOf(format, wishes);
+  const isFile = format !== null;
+  if (isFile && positionals.length > 1)
+    throw badArgument('-o', `a folder for ${positionals.length} pictures`, output);
+  if (isFile && values.jobs) throw badArgument('--jobs', 'several pictures and a folder', output);
+  if (isFile || (wishes.set !== null && positionals.length === 1))
+    return readOne(values, positionals[0]!, output);
+  if (positionals.includes(STANDARD)) throw badArgument('IN', 'named pictures for a folder', STANDARD);
+  if (positionals.length > 1 && (values['save-cut'] || values.report))
+    throw badArgument('--save-cut and --report', 'one picture', `${positionals.length}`);
+  const pictures = positionals.map((input) =>
+    readOne(
+      values,
+      input,
+      wishes.set === null ? path.join(output, proposedFileName(path.basename(input))) : output,
+    ),
+  );
+  return { command: 'cut-many', folder: output, pictures, jobs: readJobs(values.jobs) };
+}
+
+const MOST_JOBS = 64;
+
+function readJobs(text: string | undefined): number | null {
+  if (text === undefined) return null;
+  const jobs = Number(text);
+  if (!isWhole(text) || jobs < 1 || jobs > MOST_JOBS) throw badArgument('--jobs', `1 to ${MOST_JOBS}`, text);
+  return jobs;
+}
+
+function readOne(values: ReturnType<typeof parse>['values'], input: string, output: string): CutArguments {
+  if (output === STANDARD && values.colorway)
     throw badArgument('--colorway', 'a named OUT.png beside it, which the others are named by', '-o -');
   if (values.explain && (values.sample || values.cut))
     throw badArgument('--explain', 'a proposed cut, so neither --sample nor --cut', 'one of them');
   return {
     command: 'cut',
-    input: positionals[0]!,
-    output: values.output,
+    input,
+    output,
     samples: (values.sample ?? []).map(readSample),
     keeps: (values.keep ?? []).map(readPlace),
     marksFile: values.marks ?? null,
@@ -172,6 +260,8 @@ function readCut(rest: string[]): CutArguments {
     saveCutFile: values['save-cut'] ?? null,
     reportFile: values.report ?? null,
     damaged: readDamaged(values.damaged),
+    pages: readPages(values),
+    wishes: readOutputWishes(values),
   };
 }
 
@@ -244,6 +334,9 @@ function readColorway(text: string): Colorway {
 const parse = (args: string[]) =>
   parseOptions(args, {
     ...stageOptions(),
+    ...OUTPUT_OPTIONS,
+    page: { type: 'string' },
+    'drawn-dpi': { type: 'string' },
     output: { type: 'string', short: 'o' },
     sample: { type: 'string', multiple: true },
     keep: { type: 'string', multiple: true },
@@ -261,6 +354,7 @@ const parse = (args: string[]) =>
     'auto-straighten': { type: 'boolean' },
     'save-cut': { type: 'string' },
     report: { type: 'string' },
+    jobs: { type: 'string' },
     damaged: { type: 'string' },
   });
 

@@ -14,7 +14,7 @@ export async function checkCommand(
   const report = args.reportFile === null ? [] : [{ option: '--report', file: args.reportFile }];
   await assertDistinct([{ option: 'FILE', file: args.input }], report);
   for (const { file } of report) await readyPlace(file);
-  const { original, notes } = await loadPicture(args.input, args.damaged);
+  const { original, notes } = await loadPicture(args.input, args);
   const all = checkFile(original, args.backgrounds.map(rgbOfHex));
   const findings = all.filter(({ kind }) => !args.ignored.includes(kind));
   const { width, height } = original;

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { readdir, readFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -9,7 +9,12 @@ import { kenosis } from '../../tests/make/kenosis';
 import { cutDisc, spoiled } from '../../tests/make/cutouts';
 import { disc, noise, paint } from '../../tests/make/pictures';
 import { writtenSheet } from '../../tests/make/sheets';
-import { parseCutText } from '../core/cut/parse';
+import { inspectPicture } from '../codec/inspect';
+import { outputIn } from '../core/stages/deliver/new-output';
+import { AS_IT_IS } from '../core/stages/deliver/output-settings';
+import { parseCutText, untouchedCut } from '../core/cut/parse';
+import type { Cut } from '../core/cut/schema';
+import { renderCut } from '../core/render';
 
 let folder: string;
 let input: string;
@@ -45,7 +50,11 @@ describe('kenosis cut', () => {
     };
     const transparent = data.filter((value, p) => p % 4 === 3 && value === 0).length;
     expect(report.percentTransparent).toBeCloseTo((100 * transparent) / 121 ** 2, 6);
-    expect(report).toMatchObject({ width: 121, height: 121 });
+    expect(report).toMatchObject({
+      width: 121,
+      height: 121,
+      files: [{ file: file('a.png'), format: 'png', decoder: 'fast-png', scale: 1, color: { largest: 0 } }],
+    });
     expect(Object.keys(report.timingsMs)).toEqual(['decode', 'clear', 'deliver', 'check']);
     expect(report.findings).toEqual([]);
     expect(report.peakMemoryBytes).toBeGreaterThan(10_000_000);
@@ -68,6 +77,41 @@ describe('kenosis cut', () => {
     expect(await sharp(file('c.png')).raw().toBuffer()).toEqual(await sharp(file('b.png')).raw().toBuffer());
   });
 
+  it('replays what a hand did, to the byte', async () => {
+    const brush = {
+      kind: 'brush' as const,
+      radiusPx: 9,
+      softness: 30,
+      strength: 80,
+      pressure: 'none' as const,
+      alike: null,
+    };
+    const cut: Cut = {
+      ...untouchedCut(),
+      touchUp: {
+        ...untouchedCut().touchUp,
+        strokes: [
+          { ...brush, does: 'clear', path: '10,60 110,60.5' },
+          { ...brush, does: 'restore', path: '60,20 60,100' },
+        ],
+      },
+    };
+    await put(folder, 'hand.json', JSON.stringify(cut));
+    const { code } = await kenosis('cut', input, '-o', file('hand.png'), '--cut', file('hand.json'));
+    expect(code).toBe(0);
+    const replayed = await sharp(file('hand.png')).ensureAlpha().raw().toBuffer();
+    expect(replayed.equals(renderCut(disc(121, 40), cut).raster.data)).toBe(true);
+    const broken = {
+      ...cut,
+      touchUp: { ...cut.touchUp, strokes: [{ ...brush, does: 'clear', path: 'NaN,2' }] },
+    };
+    await put(folder, 'broken.json', JSON.stringify(broken));
+    const refused = await kenosis('cut', input, '-o', file('none.png'), '--cut', file('broken.json'));
+    expect(refused.code).toBe(1);
+    expect(refused.stderr).toContain('cut.touchUp.strokes[0].path: expected places');
+    expect(existsSync(file('none.png'))).toBe(false);
+  });
+
   it('keeps a place that looks like the background', async () => {
     const ring = await put(folder, 'ring.png', await asSharp(ringPicture()).png().toBuffer());
     const alphaInside = async (...extra: string[]) => {
@@ -87,7 +131,7 @@ describe('kenosis cut', () => {
 
   it.each([
     [['glue'], /expected cut/],
-    [['cut', 'IN', '-o', 'x.jpg'], /ending in .png/],
+    [['cut', 'IN', '-o', 'x.doc'], /ending in a format that is written/],
     [['cut', 'IN', '-o', 'x.png', '--sample', '500,3'], /--sample: .*within 121 x 121/],
     [['cut', 'IN', '-o', 'x.png', '--keep', '3,500'], /--keep: .*within 121 x 121/],
   ])('ends with 2 and the usage for %j', async (args, message) => {
@@ -203,7 +247,7 @@ describe('kenosis cut', () => {
       [[file('missing.png')], /missing.png.* cannot be read/],
       [[text], /not a picture/],
       [[busy], /Too busy to tell/],
-      [[input, '--cut', badCut], /cut\.version: expected 1 to 6, got 99/],
+      [[input, '--cut', badCut], /cut\.version: expected 1 to 8, got 99/],
       [[input, '--cut', file('none.json')], /none.json.* cannot be read/],
     ] as const) {
       const { code, stderr } = await kenosis('cut', ...args, '-o', file('never.png'));
@@ -224,6 +268,141 @@ function ringPicture() {
     return far > 20 && far < 40 ? [20, 60, 90] : [255, 255, 255];
   });
 }
+
+describe('kenosis cut in every format', () => {
+  it('writes what the name of its file says, laid out as was said', async () => {
+    const sized = ['--size', '60w', '--trim', '--padding', '5'];
+    for (const ending of ['jpg', 'svg']) {
+      const out = file(`out.${ending}`);
+      const { code, stderr } = await kenosis('cut', input, '-o', out, ...sized);
+      expect([code, stderr]).toEqual([0, '']);
+      if (ending === 'svg') expect(await readFile(out, 'utf8')).toContain('width="60"');
+      else expect(await inspectPicture(out, 'out')).toMatchObject({ format: 'jpeg', width: 60 });
+    }
+  });
+
+  it('writes every format', async () => {
+    const out = path.join(folder, 'every');
+    await mkdir(out);
+    const formats = ['png', 'webp', 'avif', 'tiff', 'gif', 'jpeg', 'svg', 'pdf', 'ico'] as const;
+    const set = { name: 'every', hidden: 'removed', outputs: formats.map((format) => outputIn(format)) };
+    const every = await put(folder, 'every.json', JSON.stringify(set));
+    const { code, stderr } = await kenosis('cut', input, '-o', out, '--set', every);
+    expect([code, stderr]).toEqual([0, '']);
+    expect((await readdir(out)).map((name) => path.extname(name)).sort()).toEqual([
+      '.avif',
+      '.gif',
+      '.ico',
+      '.jpg',
+      '.pdf',
+      '.png',
+      '.svg',
+      '.tif',
+      '.webp',
+    ]);
+  });
+
+  it('writes the files of a set in all colorways, and says what it wrote', async () => {
+    const out = path.join(folder, 'set');
+    await mkdir(out);
+    const own = await put(
+      folder,
+      'own.json',
+      JSON.stringify({
+        name: 'own',
+        hidden: 'removed',
+        outputs: [
+          outputIn('png'),
+          { ...outputIn('webp'), size: { ...AS_IT_IS, to: { kind: 'width', px: 50 } } },
+        ],
+      }),
+    );
+    const { code, stdout } = await kenosis(
+      ...['cut', input, '-o', out, '--set', own, '--colorway', 'navy=#1d2a6b'],
+      ...['--name', '{piece}-{colorway}-{width}'],
+    );
+    expect([code, stdout]).toEqual([0, '4 files written.\n']);
+    expect((await readdir(out)).sort()).toEqual([
+      'disc--121.png',
+      'disc--50.webp',
+      'disc-navy-121.png',
+      'disc-navy-50.webp',
+    ]);
+  });
+
+  it('reads the page that is named, and asks for one where there are several', async () => {
+    const frames = [disc(40, 12), disc(40, 16)].map(({ data }) => data);
+    const moving = sharp(Buffer.concat(frames), {
+      raw: { width: 40, height: 80, channels: 4, pageHeight: 40 },
+    });
+    const gif = await put(folder, 'moving.gif', await moving.gif().toBuffer());
+    const out = file('frame.png');
+    const asked = await kenosis('cut', gif, '-o', out);
+    expect([asked.code, asked.stderr]).toEqual([
+      1,
+      expect.stringMatching(/holds 2 pictures. Name one: --page 1/),
+    ]);
+    const { code } = await kenosis('cut', gif, '-o', out, '--page', '2', '--save-cut', file('page.json'));
+    expect(code).toBe(0);
+    expect(parseCutText(await readFile(file('page.json'), 'utf8')).page).toEqual({
+      number: 2,
+      widthPx: null,
+    });
+    // The cut knows its page.
+    await kenosis('cut', gif, '-o', file('again.png'), '--cut', file('page.json'));
+    expect(await readFile(file('again.png'))).toEqual(await readFile(out));
+    const none = await kenosis('cut', gif, '-o', out, '--page', '3');
+    expect([none.code, none.stderr]).toEqual([2, expect.stringMatching(/has 2 pages, not 3/)]);
+  });
+
+  it('reads a drawing as fine as was said', async () => {
+    const svg = await put(
+      folder,
+      'drawn.svg',
+      '<svg xmlns="http://www.w3.org/2000/svg" width="96" height="48"><circle cx="48" cy="24" r="16"/></svg>',
+    );
+    const { code } = await kenosis('cut', svg, '-o', file('drawn.png'), '--drawn-dpi', '200');
+    expect(code).toBe(0);
+    expect(await sharp(file('drawn.png')).metadata()).toMatchObject({
+      width: 200,
+      height: 100,
+      density: 200,
+    });
+    const pixels = await kenosis('cut', input, '-o', file('x.png'), '--drawn-dpi', '200');
+    expect([pixels.code, pixels.stderr]).toEqual([
+      2,
+      expect.stringMatching(/--drawn-dpi: expected a page without/),
+    ]);
+  });
+
+  it('refuses pictures whose files of a set would have the same names', async () => {
+    const twin = path.join(folder, 'twin');
+    await mkdir(twin);
+    const other = await put(twin, 'disc.jpg', await asSharp(disc(121, 30)).jpeg().toBuffer());
+    const { code, stderr } = await kenosis('cut', input, other, '-o', twin, '--set', 'site');
+    expect([code, stderr]).toEqual([
+      2,
+      expect.stringMatching(/IN: expected pictures of different names for a set/),
+    ]);
+    expect(await readdir(twin)).toEqual(['disc.jpg']);
+  });
+
+  it('refuses a set that is none before anything is read, and a folder that is not there', async () => {
+    const broken = await put(folder, 'broken.json', '{"name": "x", "outputs": []}');
+    const one = await kenosis('cut', input, '-o', folder, '--set', broken);
+    expect([one.code, one.stderr]).toEqual([2, expect.stringMatching(/--set: .*broken.json/)]);
+    const other = await kenosis('cut', input, '-o', folder, '--set', 'poster');
+    expect([other.code, other.stderr]).toEqual([
+      2,
+      expect.stringMatching(/--set: expected cut, site, print, shop/),
+    ]);
+    const nowhere = await kenosis('cut', input, '-o', file('nowhere'), '--set', 'site');
+    expect([nowhere.code, nowhere.stderr]).toEqual([
+      2,
+      expect.stringMatching(/-o: expected a folder that is there/),
+    ]);
+  });
+});
 
 describe('kenosis check', () => {
   it('says nothing of a clean cutout, and exits 3 with places for a spoiled one', async () => {

@@ -1,11 +1,11 @@
-import { OUTPUTS } from '../codec/outputs';
+import { writeOutput } from '../codec/outputs/write-output';
 import { colorwayEnding, sameColorway } from '../core/cut/colorway-name';
 import { freeSampleId, newSample } from '../core/cut/new-sample';
 import { parseCutText, untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { MOST_MARKS, MOST_SAMPLES, type Mark, type Sample } from '../core/stages/clear/settings';
 import { MOST_COLORWAYS, type Colorway } from '../core/stages/ink/settings';
-import { KenosisError } from '../core/errors';
+import { badArgument, KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
 import { renderCheckable, type Checkable } from '../core/findings/check-cut';
 import { counted } from '../core/findings/finding';
@@ -19,16 +19,24 @@ import { renderBoard } from '../core/board';
 import type { Cutout } from '../core/render';
 import { reachOfSample, type ReachCache } from '../core/stages/clear/clear';
 import { assertSomethingLeft } from '../core/stages/deliver/finish';
+import type { Output } from '../core/stages/deliver/output-settings';
 import { deliveredDpi } from '../core/stages/deliver/print';
+import { finishedName, plannedFiles, withoutEnding } from '../core/stages/deliver/planned-files';
+import { withSet } from '../core/stages/deliver/sets';
+import { outputSize } from '../core/stages/deliver/shape-output';
+import { contentOf } from '../core/stages/prepare/content';
 import { inColorway } from '../core/stages/ink/colorways';
 import { sceneOf, type Scene } from '../core/scene/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
-import { startHelpers, usualHelpers } from '../engine/node/helpers';
+import { startHelpers, usualHelpers, type HelperThreads } from '../engine/node/helpers';
 import { FEWEST_HELPED_PIXELS, onSharedMemory } from '../engine/threads/crew';
+import { stat } from 'node:fs/promises';
+import path from 'node:path';
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
 import { loadMarks } from './marks-file';
+import { formatOfName, loadSet, outputOf } from './output-options';
 import { STANDARD, readyPlace, writeWhole } from './output';
 import { withGiven } from './stage-options';
 import { writeJson } from './write-json';
@@ -36,54 +44,65 @@ import { writeJson } from './write-json';
 /** Milliseconds spent in each part of the work. */
 type Timings = Record<'decode' | 'clear' | 'deliver' | 'check', number>;
 
+/** The threads that help this one, started for the first large picture. */
+let started: HelperThreads | null | undefined;
+
 /** A picture with threads that help, where it is large; its pixels then lie where they can read them. */
-function withHelpers<T extends { readonly original: Raster }>(loaded: T) {
+function withHelpers<T extends { readonly original: Raster }>(loaded: T, count: number) {
   const { original } = loaded;
   const isLarge = original.width * original.height >= FEWEST_HELPED_PIXELS;
-  const helpers = isLarge ? (startHelpers(usualHelpers())?.crew ?? null) : null;
+  const helpers = isLarge ? ((started ??= startHelpers(count))?.crew ?? null) : null;
   return { ...loaded, helpers, original: helpers ? onSharedMemory(original) : original };
 }
 
-/** Runs `kenosis cut`. Returns the lines to print, and what the decoder remarked. Throws `KenosisError`; then no file was written. */
+/** Runs `kenosis cut` on one picture, with so many threads to help. Returns the lines to print, and what the decoder remarked. Throws `KenosisError`; then no file was written. */
 export async function cutCommand(
   args: CutArguments,
+  helpersAtMost = usualHelpers(),
 ): Promise<{ readonly lines: string[]; readonly notes: readonly string[] }> {
   const said: string[] = [];
   const timings: Timings = { decode: 0, clear: 0, deliver: 0, check: 0 };
   await assertOwnFiles(args, []);
   for (const { file } of writtenBy(args, [])) await readyPlace(file);
-  const given = args.cutFile === null ? untouchedCut() : parseCutText(await loadText(args.cutFile));
+  await assertFolder(args);
+  const read = args.cutFile === null ? null : parseCutText(await loadText(args.cutFile));
+  const given = await delivering(read ?? untouchedCut(), args);
   const marks = args.marksFile === null ? [] : await loadMarks(args.marksFile);
-  const { original, helpers, dpi, name, notes } = await timed(timings, 'decode', async () =>
-    withHelpers(await loadPicture(args.input, args.damaged)),
+  const { original, helpers, dpi, page, name, notes } = await timed(timings, 'decode', async () =>
+    withHelpers(await loadPicture(args.input, args, read?.page ?? null), helpersAtMost),
   );
   const { board, cut, cutout, check } = await timed(timings, 'clear', () => {
     const source = { original, helpers, scene: sceneOf(original, helpers) };
-    const complete = completeCut(given, args, marks, source.scene, new Map(), said);
+    const { deliver } = given;
+    const complete = { ...completeCut(given, args, marks, source.scene, new Map(), said), page, deliver };
     return answered(renderCheckable(source, complete), args);
   });
   assertSomethingLeft(cutout.alpha, name);
   await assertOwnFiles(args, cut.ink.colorways);
   const files = [
-    { file: args.output, raster: cutout.raster },
-    ...cut.ink.colorways.map((colorway) => ({
-      file: colorwayFile(args.output, colorway),
-      raster: runToEnd(renderBoard(board, inColorway(cut, colorway.name))).raster,
-    })),
+    ...filesOf(args, cut, name, null, cutout.raster, dpi),
+    ...cut.ink.colorways.flatMap((colorway) => {
+      const { raster } = runToEnd(renderBoard(board, inColorway(cut, colorway.name)));
+      return filesOf(args, cut, name, colorway, raster, dpi);
+    }),
   ];
+  if (args.wishes.set !== null) await assertDistinct(readBy(args), files);
+  const written: object[] = [];
   await timed(timings, 'deliver', async () => {
-    for (const { file, raster } of files)
+    for (const { file, raster, output } of files)
       await writeWhole(file, async (temporary) => {
-        await OUTPUTS.png.write(raster, deliveredDpi(cut, raster.width, dpi), temporary);
-        await OUTPUTS.png.verify(temporary, raster);
+        const { verified, scale } = await writeOutput(raster, cut, output, dpi, temporary);
+        written.push({ file, format: output.format, ...verified, scale });
       });
   });
+  if (args.wishes.set !== null) said.push(`${counted(files.length, 'file')} written.`);
   if (args.saveCutFile !== null) await writeJson(args.saveCutFile, cut);
   if (args.reportFile !== null) {
     const { findings: all, pockets } = await timed(timings, 'check', check);
     const findings = openFindings(all, cut, bearingsOf(board.frame, original));
     await writeJson(args.reportFile, {
       ...reportOf(cutout, timings),
+      files: written,
       decision: confidenceOf(pockets),
       findings: findings.map(reported),
     });
@@ -120,11 +139,74 @@ function confidenceOf(pockets: readonly PocketPlace[]) {
 }
 
 function colorwayFile(output: string, { name }: Colorway): string {
-  return output.replace(/\.png$/i, colorwayEnding(name));
+  const stem = withoutEnding(output);
+  return `${stem}${colorwayEnding(name)}${output.slice(stem.length)}`;
+}
+
+/** Throws `bad-argument` where the files of a set have no folder. */
+async function assertFolder({ output, wishes }: CutArguments): Promise<void> {
+  if (wishes.set === null || (await stat(output).catch(() => null))?.isDirectory()) return;
+  throw badArgument('-o', 'a folder that is there', output);
+}
+
+/** The cut with what was said of its files. Throws `bad-argument` for a set that is none. */
+async function delivering(cut: Cut, { wishes }: CutArguments): Promise<Cut> {
+  const { set, name, bleed, credit } = wishes;
+  const named = set === null || set === 'cut' ? cut.deliver : withSet(cut.deliver, await loadSet(set));
+  const own = Object.fromEntries(Object.entries(credit).filter(([, text]) => text !== ''));
+  return {
+    ...cut,
+    deliver: {
+      ...named,
+      ...(bleed ? { hidden: 'bled' as const } : {}),
+      ...(name === null ? {} : { fileName: name }),
+      credit: { ...named.credit, ...own },
+    },
+  };
+}
+
+interface FileToWrite extends NamedFile {
+  readonly raster: Raster;
+  readonly output: Output;
+}
+
+/** The files of one colorway, or of the cut as it is. */
+function filesOf(
+  args: CutArguments,
+  cut: Cut,
+  name: string,
+  colorway: Colorway | null,
+  raster: Raster,
+  dpi: number | null,
+): FileToWrite[] {
+  if (args.wishes.set === null) {
+    const file = colorway ? colorwayFile(args.output, colorway) : args.output;
+    const format = args.output === STANDARD ? 'png' : formatOfName(args.output)!;
+    return [{ option: '-o', file, raster, output: outputOf(format, args.wishes) }];
+  }
+  const facts = {
+    width: raster.width,
+    height: raster.height,
+    content: contentOf(raster, 0),
+    dpi: deliveredDpi(cut, raster.width, dpi),
+  };
+  const colorways = [null, ...cut.ink.colorways.map((one) => one.name)];
+  return plannedFiles(cut.deliver, colorways, name, today())
+    .filter((file) => file.colorway === (colorway?.name ?? null))
+    .map((planned) => {
+      const { width, height } = outputSize(planned.output, facts);
+      const file = path.join(args.output, finishedName(planned, width, height));
+      return { option: `--set ${args.wishes.set}`, file, raster, output: planned.output };
+    });
+}
+
+function today(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 }
 
 /** Every file that a command writes; those of the colorways that a given cut has are known only when it was read. */
-function writtenBy(args: CutArguments, colorways: readonly Colorway[]): NamedFile[] {
+export function writtenBy(args: CutArguments, colorways: readonly Colorway[]): NamedFile[] {
   if (args.output === STANDARD && colorways.length > 0)
     throw new KenosisError(
       'bad-argument',
@@ -132,20 +214,29 @@ function writtenBy(args: CutArguments, colorways: readonly Colorway[]): NamedFil
     );
   const named = [...new Map([...args.colorways, ...colorways].map((one) => [one.name, one])).values()];
   return [
-    { option: '-o', file: args.output },
-    ...named.map((one) => ({ option: `colorway ${one.name}`, file: colorwayFile(args.output, one) })),
+    // Files of a set are known when their sizes are.
+    ...(args.wishes.set === null
+      ? [
+          { option: '-o', file: args.output },
+          ...named.map((one) => ({ option: `colorway ${one.name}`, file: colorwayFile(args.output, one) })),
+        ]
+      : []),
     ...(args.saveCutFile === null ? [] : [{ option: '--save-cut', file: args.saveCutFile }]),
     ...(args.reportFile === null ? [] : [{ option: '--report', file: args.reportFile }]),
   ];
 }
 
 function assertOwnFiles(args: CutArguments, colorways: readonly Colorway[]): Promise<void> {
-  const read = [
+  return assertDistinct(readBy(args), writtenBy(args, colorways));
+}
+
+/** Every file that a command reads, its picture first. */
+export function readBy(args: CutArguments): NamedFile[] {
+  return [
     { option: 'IN', file: args.input },
     ...(args.cutFile === null ? [] : [{ option: '--cut', file: args.cutFile }]),
     ...(args.marksFile === null ? [] : [{ option: '--marks', file: args.marksFile }]),
   ];
-  return assertDistinct(read, writtenBy(args, colorways));
 }
 
 function completeCut(

@@ -1,14 +1,16 @@
-import { isKenosisError } from '../core/errors';
+import { fileURLToPath } from 'node:url';
+import { isMainThread } from 'node:worker_threads';
 import { readArguments, USAGE, type CheckArguments, type CutArguments } from './args';
 import { checkCommand } from './check-command';
 import { cutCommand } from './cut-command';
-import { STANDARD, wordsOf } from './output';
+import { cutMany, cutShare } from './cut-many';
+import { failureOf, WRONG } from './outcome';
+import { STANDARD } from './output';
 
 /** The exit code of a check that found something. */
 const FOUND = 3;
 
-/** The exit code of a cut that was to be sure, or to ask, and is not sure. */
-const NOT_SURE = 4;
+const warn = (message: string) => console.error(`kenosis: ${message}`);
 
 /** Arguments -> work -> exit code: 0 done, 3 a check found something, 4 not sure, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
@@ -18,25 +20,17 @@ async function main(args: readonly string[]): Promise<number> {
   }
   try {
     const read = readArguments(args);
+    if (read.command === 'cut-many')
+      return await cutMany(read, fileURLToPath(import.meta.url), { say: console.log, warn });
     const { lines, notes, found } =
       read.command === 'check' ? await checkCommand(read) : { ...(await cutCommand(read)), found: false };
-    for (const note of notes) console.error(`kenosis: ${note}`);
+    for (const note of notes) warn(note);
     for (const line of lines) say(read, line);
     return found ? FOUND : 0;
   } catch (error) {
-    if (!isKenosisError(error)) {
-      const inside = (error as NodeJS.ErrnoException).code ? wordsOf(error) : (error as Error).name;
-      console.error(`kenosis: it failed inside (${inside}). Nothing that was there was changed.`);
-      return 1;
-    }
-    const message = `kenosis: ${error.message.replaceAll('\n', ' ')}`;
-    const hint = error.wayOut === 'accept-damaged' ? ' (--damaged accept)' : '';
-    if (error.code !== 'bad-argument') {
-      console.error(message + hint);
-      return error.code === 'not-sure' ? NOT_SURE : 1;
-    }
-    console.error(`${message}\n\n${USAGE}`);
-    return 2;
+    const { exit, message } = failureOf(error);
+    warn(exit === WRONG ? `${message}\n\n${USAGE}` : message);
+    return exit;
   }
 }
 
@@ -48,4 +42,7 @@ function say(args: CutArguments | CheckArguments, line: string): void {
   else console.log(line);
 }
 
-process.exitCode = await main(process.argv.slice(2));
+if (isMainThread) process.exitCode = await main(process.argv.slice(2));
+
+/** What a thread of the command line does. */
+export default cutShare;

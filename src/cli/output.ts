@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { rmSync } from 'node:fs';
+import { readdirSync, rmSync } from 'node:fs';
 import { chmod, open, readdir, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -98,13 +98,8 @@ export function wordsOf(error: unknown): string {
 
 async function withTemporary<T>(folder: string, work: (temporary: string) => Promise<T>): Promise<T> {
   const temporary = path.join(folder, `.kenosis-${process.pid}-${randomUUID()}.part`);
-  const enders = Object.entries(ENDING_SIGNALS).map(([signal, code]) => {
-    const end = () => {
-      for (const file of halfWritten) rmSync(file, { force: true });
-      process.exit(code);
-    };
-    process.on(signal, end);
-    return () => process.off(signal, end);
+  const off = onEnd(() => {
+    for (const file of halfWritten) rmSync(file, { force: true });
   });
   halfWritten.add(temporary);
   try {
@@ -112,8 +107,30 @@ async function withTemporary<T>(folder: string, work: (temporary: string) => Pro
   } finally {
     await rm(temporary, { force: true });
     halfWritten.delete(temporary);
-    for (const off of enders) off();
+    off();
   }
+}
+
+/** Does something before a signal ends the process. Returns what calls it off. */
+function onEnd(clear: () => void | Promise<void>): () => void {
+  const enders = Object.entries(ENDING_SIGNALS).map(([signal, code]) => {
+    const end = () => void Promise.resolve(clear()).finally(() => process.exit(code));
+    process.on(signal, end);
+    return () => process.off(signal, end);
+  });
+  return () => {
+    for (const off of enders) off();
+  };
+}
+
+/** An ending signal ends other threads of this process, which hear of none, and removes what they have half written in a folder. */
+export function clearingOnEnd(folder: string, endThreads: () => Promise<void>): () => void {
+  return onEnd(async () => {
+    await endThreads();
+    for (const entry of readdirSync(folder, { withFileTypes: true }))
+      if (entry.isFile() && TEMPORARY.exec(entry.name)?.[1] === String(process.pid))
+        rmSync(path.join(folder, entry.name), { force: true });
+  });
 }
 
 async function passOn(

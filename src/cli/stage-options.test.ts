@@ -13,6 +13,7 @@ describe('options of stages', () => {
       'evenness',
       'firmness',
       'shade-by',
+      'weight',
       'density',
     ]);
     expect(stageUsage(toyStages)).toContain('[--shade-by N]');

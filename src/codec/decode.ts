@@ -1,12 +1,17 @@
-import { open, readFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import type { Metadata, Sharp } from 'sharp';
-import { KenosisError } from '../core/errors';
-import { createRaster, type Bytes, type Raster } from '../core/raster/raster';
+import { ONLY_PAGE, type Page } from '../core/cut/page';
+import { isKenosisError, KenosisError } from '../core/errors';
+import type { InputFormat } from '../core/formats';
+import { createRaster, type Raster } from '../core/raster/raster';
+import { convertedFrom } from './color-notes';
 import { displayP3, toSrgb8 } from './deep-color';
 import { checkJpeg } from './jpeg-check';
 import { readShaper, type Shaper } from './icc-shaper';
-import { MAX_PIXELS } from './limits';
-import { sharp } from './picture-library';
+import { MAX_PIXELS } from '../core/intake-limits';
+import { formatAt } from './inspect';
+import { bytesOf, sharp } from './picture-library';
+import { readerOf } from './readers/readers';
 import { checkTiff } from './tiff-check';
 
 /** How damage is met: refused, or what can be read is taken. */
@@ -33,19 +38,43 @@ export async function decodePicture(
   path: string,
   name: string,
   policy: DamagePolicy = 'refuse',
+  page: Page = ONLY_PAGE,
 ): Promise<DecodedPicture> {
+  const format = await formatAt(path);
+  return decodeChecked(path, name, policy, page, format);
+}
+
+/** What is said of a picture that has alpha already; nothing of one that is opaque. */
+export function transparencyNotes({ data }: Raster): string[] {
+  let clear = 0;
+  for (let p = 3; p < data.length; p += 4) if (data[p]! < 255) clear++;
+  if (clear === 0) return [];
+  const percent = (400 * clear) / data.length;
+  return [`Already transparent: ${percent < 1 ? 'under 1' : Math.round(percent)} %.`];
+}
+
+async function decodeChecked(
+  path: string,
+  name: string,
+  policy: DamagePolicy,
+  page: Page,
+  format: InputFormat | null,
+): Promise<DecodedPicture> {
+  const reader = format && readerOf(format);
   try {
-    const raster = await decodeAt(path, 'warning');
-    return { raster, notes: await checkedData(path) };
+    if (reader) return await reader.pixels({ path, name }, page);
+    const { raster, notes } = await decodeAt(path, 'warning', page);
+    return { raster, notes: [...(await checkedData(path, format)), ...notes] };
   } catch (cause) {
+    if (isKenosisError(cause)) throw cause;
     const warning = plainWords(cause);
-    if (!DAMAGE.test(warning)) {
-      const raster = await decodeAt(path, 'error').catch(() => null);
-      if (raster) return { raster, notes: [`The decoder remarked: ${warning}.`] };
+    if (!reader && !DAMAGE.test(warning)) {
+      const decoded = await decodeAt(path, 'error', page).catch(() => null);
+      if (decoded) return { ...decoded, notes: [`The decoder remarked: ${warning}.`, ...decoded.notes] };
     }
-    const rest = await decodeAt(path, 'none').catch(() => null);
+    const rest = reader ? null : await decodeAt(path, 'none', page).catch(() => null);
     if (rest && policy === 'accept')
-      return { raster: rest, notes: ['Damaged: only what could be read was taken.'] };
+      return { raster: rest.raster, notes: ['Damaged: only what could be read was taken.', ...rest.notes] };
     throw new KenosisError(
       'damaged-picture',
       rest
@@ -57,23 +86,13 @@ export async function decodePicture(
 }
 
 /** What the compressed data tell that the decoder passed over, in sentences. Throws where they are damaged. */
-async function checkedData(path: string): Promise<string[]> {
-  const start = await startOf(path);
-  if (start === 'ffd8') return checkedJpeg(await readFile(path));
-  if (start === '4949' || start === '4d4d') {
+async function checkedData(path: string, format: InputFormat | null): Promise<string[]> {
+  if (format === 'jpeg') return checkedJpeg(await readFile(path));
+  if (format === 'tiff') {
     const damage = await checkTiff(path);
     if (damage) throw new Error(`corrupt data: ${damage}`);
   }
   return [];
-}
-
-async function startOf(path: string): Promise<string> {
-  const file = await open(path);
-  try {
-    return (await file.read(Buffer.alloc(2), 0, 2, 0)).buffer.toString('hex');
-  } finally {
-    await file.close();
-  }
 }
 
 function checkedJpeg(bytes: Uint8Array): string[] {
@@ -94,34 +113,54 @@ function checkedJpeg(bytes: Uint8Array): string[] {
  * converted to sRGB, 16 bits rounded once to 8, gray and CMYK turned to RGB, alpha straight. Damage was decided on when it
  * came in, so that what can be read is taken. Throws `damaged-picture` if that is nothing.
  */
-export async function decodeMaster(path: string, name: string): Promise<Raster> {
+export async function decodeMaster(path: string, name: string, page: Page = ONLY_PAGE): Promise<Raster> {
   try {
-    return await decodeAt(path, 'none');
+    const format = await formatAt(path);
+    const reader = format && readerOf(format);
+    return (await (reader ? reader.pixels({ path, name }, page) : decodeAt(path, 'none', page))).raster;
   } catch (cause) {
+    if (isKenosisError(cause)) throw cause;
     throw new KenosisError('damaged-picture', `"${name}" is damaged: nothing of it can be read.`, { cause });
   }
 }
 
-async function decodeAt(path: string, failOn: FailOn): Promise<Raster> {
-  const options = { limitInputPixels: MAX_PIXELS, failOn } as const;
+interface Decoding {
+  readonly limitInputPixels: number;
+  readonly failOn: FailOn;
+  readonly page?: number;
+}
+
+async function decodeAt(path: string, failOn: FailOn, page: Page): Promise<DecodedPicture> {
+  const options = {
+    limitInputPixels: MAX_PIXELS,
+    failOn,
+    ...(page.number > 1 ? { page: page.number - 1 } : {}),
+  };
   const facts = await sharp(path, options).metadata();
+  const notes = colorNotes(facts);
   if (facts.depth === 'ushort' && (facts.space === 'rgb16' || facts.space === 'grey16'))
-    return decodeDeep(path, options, facts);
+    return { raster: await decodeDeep(path, options, facts), notes };
   const { data, info } = await sharp(path, options)
     .autoOrient()
     .toColourspace('srgb')
     .ensureAlpha()
     .raw({ depth: 'uchar' })
     .toBuffer({ resolveWithObject: true });
-  return createRaster(info.width, info.height, bytesOf(data));
+  return { raster: createRaster(info.width, info.height, bytesOf(data)), notes };
+}
+
+/** What is done to the colors of a picture that is not in sRGB. */
+function colorNotes({ icc, space }: Metadata): string[] {
+  const { name, isSrgb } = convertedFrom(icc);
+  if (space === 'cmyk')
+    return [`Its inks (CMYK${isSrgb ? '' : `, ${name}`}) were converted to sRGB: colors may look different.`];
+  return isSrgb || space === 'b-w' || space === 'grey16'
+    ? []
+    : [`Its colors were converted from ${name} to sRGB.`];
 }
 
 /** Converts 16-bit samples from their full depth; see `toSrgb8`. */
-async function decodeDeep(
-  path: string,
-  options: { readonly limitInputPixels: number; readonly failOn: FailOn },
-  { icc, space }: Metadata,
-): Promise<Raster> {
+async function decodeDeep(path: string, options: Decoding, { icc, space }: Metadata): Promise<Raster> {
   const isGray = space === 'grey16';
   const shaper = icc ? readShaper(icc, isGray ? 1 : 3) : null;
   // A profile of lookup tables is left to the decoder's own color engine, which gives Display P3 at full depth.
@@ -144,9 +183,4 @@ function plainWords(cause: unknown): string {
   const told = lines.map((line) => line.replace(/^.*?(Vips\w*|vips\w*|\w+2vips|webp|lib\w+):\s*/, '').trim());
   const first = told.find((line) => line !== '' && !/^Warning treated as error/.test(line)) ?? 'a warning';
   return first.replace(/^lib\w+ /, '').replace(/\.$/, '');
-}
-
-/** A view of a Node.js buffer as the bytes that rasters hold; no copy. */
-export function bytesOf(buffer: Buffer): Bytes {
-  return new Uint8Array(buffer.buffer as ArrayBuffer, buffer.byteOffset, buffer.byteLength);
 }

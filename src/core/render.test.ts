@@ -154,9 +154,14 @@ describe('what is kept', () => {
     ['another color', (cut) => ({ ...cut, ink: { ...cut.ink, color: '#1d2a6b' } })],
     ['density', (cut) => ({ ...cut, ink: { ...cut.ink, density: 60 } })],
     ['its own colors', (cut) => ({ ...cut, ink: { ...cut.ink, color: null } })],
-    ['mends', (cut) => ({ ...cut, touchUp: { on: true, mends } })],
-    ['fewer mends', (cut) => ({ ...cut, touchUp: { on: true, mends: mends.slice(0, 1) } })],
+    ['mends', (cut) => ({ ...cut, touchUp: { ...untouchedCut().touchUp, mends } })],
+    ['fewer mends', (cut) => ({ ...cut, touchUp: { ...cut.touchUp, mends: mends.slice(0, 1) } })],
     ['a softer edge', (cut) => ({ ...cut, edge: { ...cut.edge, softnessPx: 2.5 } })],
+    [
+      'an edge softer than its distance is measured',
+      (cut) => ({ ...cut, edge: { ...cut.edge, softnessPx: 26 } }),
+    ],
+    ['an edge farther in', (cut) => ({ ...cut, edge: { ...cut.edge, softnessPx: 0, offsetPx: -0.6 } })],
     ['no edge', (cut) => ({ ...cut, edge: { ...cut.edge, on: false } })],
     ['an edge', (cut) => ({ ...cut, edge: { ...cut.edge, on: true } })],
     ['another tolerance', (cut) => withSample(cut, { tolerance: 20 })],
@@ -167,6 +172,17 @@ describe('what is kept', () => {
     ...cut,
     clear: { ...cut.clear, samples: cut.clear.samples.map((one) => ({ ...one, ...change })) },
   });
+
+  it.each([{ softnessPx: 26 }, { offsetPx: -0.6 }, { offsetPx: 3, softnessPx: 9 }])(
+    'is gone on from where it was the finished cutout, with nothing under alpha 0: %j',
+    (change) => {
+      const [scene, kept] = [sceneOf(picture), Kept.of(picture)];
+      runToEnd(renderScene(scene, start, kept));
+      const cut = { ...start, edge: { ...start.edge, ...change } };
+      const fresh = runToEnd(renderScene(sceneOf(picture), cut, new Kept(0)));
+      expect(Buffer.compare(runToEnd(renderScene(scene, cut, kept)).raster.data, fresh.raster.data)).toBe(0);
+    },
+  );
 
   it.each([[Kept.of(picture)], [new Kept(90 * 70 * 4)], [new Kept(0)]])(
     'makes no difference, whatever is changed one after another (case %#)',

@@ -22,6 +22,7 @@ import { Alike, type AlikePlace } from './stages/edge/alike';
 import { edgeMarks } from './stages/edge/work';
 import { Kept, type KeptLayer } from './stages/kept';
 import { prepareSteps, type Prepared, type Source } from './stages/prepare/prepare';
+import { layingStrokes, placed } from './stages/touch-up/strokes';
 import { copyPart, partOf, type Drawing, type Layer, type Work } from './stages/work';
 import { TABLE, worksOf, type StageTable } from './stages/works';
 
@@ -83,7 +84,7 @@ export function* renderPrepared(
   for (let k = start + 1; k < last; k++) {
     const { key, keeps } = chain[k]!;
     const rect = needs[k]!;
-    if (!keeps || !kept.hasRoomFor(rect)) continue;
+    if (keeps !== true || !kept.hasRoomFor(rect)) continue;
     const raster = createRaster(rect.width, rect.height);
     yield* draw(chain[k]!, drawing, rect, raster, window, helpers);
     known ??= alike.places();
@@ -234,6 +235,59 @@ export function renderStages(
 }
 
 /**
+ * The places in the list of the strokes of a cut that change a pixel at full size, in steps. A stroke that draws in parts
+ * is looked at part by part until it is known to.
+ */
+export function* strokesThatAct(
+  scene: Scene,
+  cut: Cut,
+  kept: Kept,
+  table: StageTable = TABLE,
+): Steps<Set<number>> {
+  const maps = yield* reachMaps(scene, cut, kept.maps);
+  const acts = new Set<number>();
+  const chain = chainOf(drawingOf(scene, cut, maps, null, acts), kept, table);
+  const laying = layingStrokes(cut);
+  const tiles = tilesOf(wholeOf(scene.raster), TILE_OF_STROKES);
+  const last = chain.findLast(({ draws }) => draws === 'strokes');
+  // Edges, limits and picks are drawn once more without each of them.
+  const { strokes, on, through } = cut.touchUp;
+  const laid = new Set(laying.map(([, place]) => place));
+  const own = chainOf(drawingOf(scene, cut, maps, null), kept, table).at(-1)!.layer;
+  for (const [place, stroke] of on ? strokes.entries() : []) {
+    if (laid.has(place)) continue;
+    const others = { ...cut, touchUp: { ...cut.touchUp, strokes: strokes.filter((_, n) => n !== place) } };
+    const without = chainOf(drawingOf(scene, others, maps, null), kept, table).at(-1)!.layer;
+    const { box } = placed(stroke, through, scene.reduction).footprint;
+    // What is picked, or where nothing else acts, changes the picture elsewhere.
+    const isFar = stroke.kind === 'island' || stroke.does === 'only';
+    for (const tile of tiles.filter((one) => isFar || overlapRect(box, one))) {
+      const differs = !sameBytes(partOf(own, tile).data, partOf(without, tile).data);
+      yield { doing: 'checking', done: place, total: strokes.length };
+      if (!differs) continue;
+      acts.add(place);
+      break;
+    }
+  }
+  if (!last) return acts;
+  const boxes = laying.map(([stroke]) => placed(stroke, cut.touchUp.through, scene.reduction).footprint.box);
+  for (const [k, tile] of tiles.entries()) {
+    const here = laying.filter(([, place], n) => !acts.has(place) && overlapRect(boxes[n]!, tile));
+    if (here.length > 0) partOf(last.layer, tile);
+    yield { doing: 'checking', done: k + 1, total: tiles.length };
+  }
+  return acts;
+}
+
+function sameBytes(one: Uint8Array, other: Uint8Array): boolean {
+  for (let i = 0; i < one.length; i++) if (one[i] !== other[i]) return false;
+  return true;
+}
+
+/** Side of the squares in which strokes are looked at. */
+const TILE_OF_STROKES = 512;
+
+/**
  * What is certain in the part `rect` and what is solved as a mixture: CERTAIN_SUBJECT, CERTAIN_BACKGROUND or IN_EDGE for
  * each of its pixels that lie in the picture. Null where a reach map is not kept yet.
  */
@@ -250,8 +304,10 @@ interface Link {
   /** Equal where what was done up to this stage is. */
   readonly key: string;
   readonly layer: Layer;
-  readonly keeps: boolean;
+  readonly keeps: boolean | 'while moving';
   readonly tilePx: number | undefined;
+  /** Steps that share what they draw. */
+  readonly draws: string | undefined;
   readonly around: (rect: Rect) => Rect | null;
 }
 
@@ -267,10 +323,12 @@ function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link
       layer: whole,
       keeps: false,
       tilePx: undefined,
+      draws: undefined,
       around: (rect) => rect,
     },
   ];
   const done: unknown[] = [];
+  const bases = new Map<string, Layer>();
   for (const stage of table.stages)
     for (const [step, work] of worksOf(table, stage).entries()) {
       const ready = work.ready(drawing);
@@ -278,13 +336,17 @@ function chainOf(drawing: Drawing, kept: Kept, table: StageTable): readonly Link
       done.push(stage.key, step, work.pixels ? work.pixels(cut) : pixelsOf(cut, stage));
       const key = JSON.stringify(done);
       const around = (rect: Rect) => work.around(ready, rect, drawing);
-      const layer = layerOf(work, ready, key, chain.at(-1)!.layer, drawing, kept);
+      const before = chain.at(-1)!.layer;
+      const base = (work.base !== undefined && bases.get(work.base)) || before;
+      if (work.base !== undefined) bases.set(work.base, base);
+      const layer = layerOf(work, ready, key, { before, base }, drawing, kept);
       chain.push({
         stage: stage.key,
         doing: stage.doing,
         key,
         keeps: work.keeps,
         tilePx: work.tilePx,
+        draws: work.base,
         around,
         layer,
       });
@@ -297,16 +359,18 @@ function layerOf(
   work: Work,
   ready: unknown,
   key: string,
-  before: Layer,
+  { before, base }: { readonly before: Layer; readonly base: Layer },
   drawing: Drawing,
   kept: Kept,
 ): Layer {
   return {
     into(rect, out) {
-      const known = kept.layer(key, rect);
+      // To learn what it changes it has to be drawn.
+      const isAsked = drawing.strokesThatAct !== null && work.base !== undefined;
+      const known = isAsked ? null : kept.layer(key, rect);
       const wide = known ? null : work.around(ready, rect, drawing);
       if (known) copyPart(known.raster, known.rect, rect, out);
-      else if (wide) work.into(ready, before, wide, rect, out, drawing);
+      else if (wide) work.into(ready, before, wide, rect, out, drawing, base);
       else before.into(rect, out);
     },
   };
@@ -357,13 +421,20 @@ function finishedPart(layer: Layer, rect: Rect): Raster {
   return out;
 }
 
-function drawingOf(scene: Scene, cut: Cut, maps: readonly ReachMap[], alike: Alike | null): Drawing {
+function drawingOf(
+  scene: Scene,
+  cut: Cut,
+  maps: readonly ReachMap[],
+  alike: Alike | null,
+  strokesThatAct: Set<number> | null = null,
+): Drawing {
   const made = new Map<string, unknown>();
   return {
     scene,
     cut,
     maps,
     alike,
+    strokesThatAct,
     once<T>(what: string, make: () => T): T {
       if (!made.has(what)) made.set(what, make());
       return made.get(what) as T;

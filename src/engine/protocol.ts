@@ -30,6 +30,20 @@ export type StagePicture = StageKey;
 /** An answer to the question about areas that are not sure. */
 export type Answer = 'keep' | 'clear';
 
+/** What a piece is opened with. */
+export interface Opening {
+  /** Where a small picture of the result is, to be shown until there is more. */
+  readonly small: string;
+  /** Width and height of the result. */
+  readonly width: number;
+  readonly height: number;
+  /** Where its original's pixels are. */
+  readonly master: string;
+  /** Where the full-size cutout of `cut` is, if it is kept. */
+  readonly cutout: string;
+  readonly cut: Cut;
+}
+
 /** What the bench wants to see. A later request overtakes an earlier one that was not painted yet. */
 export interface ShowRequest {
   /** Rises with every request. */
@@ -56,7 +70,6 @@ export interface CurveReport {
 
 /** What the engine tells unasked. */
 export type EngineEvent =
-  | { readonly kind: 'opened'; readonly width: number; readonly height: number }
   | { readonly kind: 'painted'; readonly turn: number; readonly exact: boolean }
   | { readonly kind: 'progress'; readonly progress: Progress }
   | { readonly kind: 'prepared' }
@@ -90,6 +103,20 @@ export type EngineEvent =
 export interface Probe {
   readonly original: readonly [number, number, number, number];
   readonly result: readonly [number, number, number, number];
+}
+
+/** What a brush would take that takes only what is alike, in pixels of the crop. */
+export interface AlikeUnder {
+  readonly x: number;
+  readonly y: number;
+  /** Side of a pixel of the mask in pixels of the crop. */
+  readonly unit: number;
+  readonly width: number;
+  readonly height: number;
+  /** 1 for what would be taken. */
+  readonly data: Uint8Array;
+  /** How many those are. */
+  readonly taken: number;
 }
 
 /** Where a new sample would start. */

@@ -1,4 +1,5 @@
 import { cutOfRevision, listPieces, setFindings, type ShelfPiece } from '../storage/pieces';
+import { keepingCutout } from './cutouts';
 import type { House } from './rooms';
 
 /** Pieces whose checks failed, with the revision: not tried again. */
@@ -30,8 +31,13 @@ async function checkPiece(house: House, piece: ShelfPiece): Promise<void> {
   try {
     const cut = await cutOfRevision(house.database, id, revision);
     const originalPath = await house.originals.pathOf(piece);
-    const input = { originalPath, originalName: name, cut };
-    const { counts } = await house.pool.run('check', input, { pixels: width * height });
+    const { counts } = await keepingCutout(house, piece, revision, (cutoutPath) =>
+      house.pool.run(
+        'check',
+        { originalPath, originalName: name, cut, cutoutPath },
+        { pixels: width * height },
+      ),
+    );
     await setFindings(house.database, id, revision, counts);
   } catch (error) {
     failed.add(keyOf(piece));

@@ -1,19 +1,28 @@
-import { inColorway } from '../core/stages/ink/colorways';
-import { checkFileName, colorwayFileName, proposedFileName } from '../core/stages/deliver/file-name';
+import type { Verified } from '../codec/outputs/output-codec';
 import { KenosisError } from '../core/errors';
+import { finishedName, plannedFiles } from '../core/stages/deliver/planned-files';
+import { inColorway } from '../core/stages/ink/colorways';
 import { addDelivery, isDelivered, type Delivery, type NewDelivery } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
+import { forgetCutout } from './cutouts';
 import type { House } from './rooms';
 
 export interface DeliveryReport {
   readonly delivery: Delivery;
-  /** Whether the file holds the very pixels the bench showed; null if the bench did not say what it showed. */
+  /** Whether the file was made of the very pixels the bench showed; null if the bench did not say what it showed. */
   readonly sameAsShown: boolean | null;
 }
 
+/** What the record of a delivery says of how its file was found when it was read back. */
+export type DeliveryFindings = Pick<Verified, 'kind' | 'decoder' | 'independent' | 'color' | 'alpha'> & {
+  /** Pixels of the file per pixel of the cutout. */
+  readonly scale: number;
+};
+
 /**
- * Renders one revision of a piece at full size, writes it as PNG, reads it back, compares, and records it. Throws
- * `verification-failed` if the file does not hold the cut; then nothing is recorded.
+ * Renders one revision of a piece at full size, writes it as one of the cut's outputs, reads it back, compares, and records it.
+ * Throws `verification-failed` if the file does not hold the cut, and `bad-argument` for an output that is not there; then
+ * nothing is recorded.
  */
 export async function deliverPiece(
   house: House,
@@ -23,47 +32,67 @@ export async function deliverPiece(
     readonly shownSha256: string | null;
     /** The name of the colorway to deliver; null for the cut as it is. */
     readonly colorway?: string | null;
+    /** Which of the cut's outputs. */
+    readonly output?: number;
+    /** Today, as `2026-11-30`, where the person is. */
+    readonly date?: string;
   },
   signal?: AbortSignal,
 ): Promise<DeliveryReport> {
   const piece = await getPiece(house.database, pieceId);
   const saved = await cutOfRevision(house.database, pieceId, request.revision);
-  const colorway = request.colorway ?? null;
+  const { colorway = null, output = 0, date = new Date().toISOString().slice(0, 10) } = request;
   const cut = colorway === null ? saved : inColorway(saved, colorway);
-  const fileName = checkFileName(
-    colorway === null
-      ? (cut.deliver.fileName ?? proposedFileName(piece.name))
-      : colorwayFileName(cut.deliver.fileName, piece.name, colorway),
-  );
+  const names = [null, ...saved.ink.colorways.map(({ name }) => name)];
+  const planned = plannedFiles(saved.deliver, names, piece.name, date).filter(
+    (file) => file.colorway === colorway,
+  )[output];
+  if (!planned)
+    throw new KenosisError(
+      'bad-argument',
+      `output: expected 0 to ${saved.deliver.outputs.length - 1}, got ${output}`,
+    );
+  // A name that is none is refused before anything is made.
+  finishedName(planned, 1, 1);
   const originalPath = await house.originals.pathOf(piece);
   const outPath = await house.files.incomingPath();
   try {
-    const { alpha, fileSha256, pixelSha256, ...facts } = await house.pool.run(
+    const made = await house.pool.run(
       'deliver',
       {
         originalPath,
         originalName: piece.name,
         cut,
         dpi: piece.dpi,
+        output: planned.output,
         outPath,
       },
       { signal, pixels: piece.width * piece.height },
     );
+    const { verified, scale, alpha, bytes, fileSha256, pixelSha256 } = made;
     if (request.shownSha256 !== null && request.shownSha256 !== pixelSha256) {
+      await forgetCutout(house, piece, request.revision);
       throw new KenosisError(
         'verification-failed',
         'The file would not hold what the bench showed. It was thrown away; the piece is safe. Reload the bench and deliver again.',
       );
     }
+    const { width, height, dpi, ...rest } = verified;
+    const findings: DeliveryFindings = { ...rest, scale };
     const delivery = await keepDelivery(house, outPath, {
       pieceId,
       revision: request.revision,
       cut: JSON.stringify(cut),
-      fileName,
+      fileName: finishedName(planned, width, height),
+      format: planned.output.format,
       sha256: fileSha256,
       pixelSha256,
-      ...facts,
+      bytes,
+      width,
+      height,
+      dpi,
       ...alpha,
+      findings,
     });
     return { delivery, sameAsShown: request.shownSha256 === null ? null : true };
   } catch (error) {

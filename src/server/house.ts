@@ -7,6 +7,7 @@ import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '..
 import { openDataFolder, type DataFolder } from '../storage/data-folder';
 import { openDatabase } from '../storage/database';
 import { openFileStore } from '../storage/file-store';
+import { forgetOtherCutouts, nameProgram } from './cutouts';
 import { setAsideUnnamed } from './housekeeping';
 import { createOriginals } from './originals';
 import type { House } from './rooms';
@@ -75,9 +76,11 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
       files,
       pool,
       originals: createOriginals(files),
+      program: await nameProgram(),
       locks: new AsyncLock({ maxPending: 100_000 }),
       notices,
     };
+    await forgetOtherCutouts(house);
     if (isTrusted) await setAsideUnnamed(house);
     else await beginRecovery(database);
     if (database.isNew) {

@@ -1,7 +1,8 @@
 import type { DamagePolicy } from '../codec/decode';
-import { inspectPicture } from '../codec/inspect';
+import { ONLY_PAGE, type Page } from '../core/cut/page';
 import type { Cut } from '../core/cut/schema';
 import type { NewPiece } from '../storage/pieces';
+import { factsOf } from './page-choice';
 import type { House } from './rooms';
 
 /** The backing a new piece is first seen on. */
@@ -22,6 +23,7 @@ export async function readPicture(
     path,
     name,
     sha256,
+    page = ONLY_PAGE,
     damaged,
     thumbnailPath = null,
     signal,
@@ -29,18 +31,19 @@ export async function readPicture(
     readonly path: string;
     readonly name: string;
     readonly sha256: string;
+    readonly page?: Page;
     readonly damaged: DamagePolicy;
     /** Where to write a thumbnail of it with that cut. */
     readonly thumbnailPath?: string | null;
     readonly signal?: AbortSignal | undefined;
   },
 ): Promise<ReadPicture> {
-  const facts = await inspectPicture(path, name);
+  const [{ format, bytes, dpi, ...facts }] = await factsOf(pool, path, name, [page], signal);
   const pixels = facts.width * facts.height;
-  const seen = await pool.run('look', { path, name, damaged, thumbnailPath }, { signal, pixels });
+  const seen = await pool.run('look', { path, name, page, damaged, thumbnailPath }, { signal, pixels });
   if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
   const { width, height, reason, cut, pictured } = seen;
   const notes = [...facts.notes, ...seen.notes];
-  const fresh = { ...facts, width, height, sha256, name, backing: FIRST_BACKING, reason, notes };
+  const fresh = { format, bytes, dpi, width, height, sha256, name, backing: FIRST_BACKING, reason, notes };
   return { fresh, cut, pictured };
 }

@@ -1,4 +1,5 @@
 import { cutOfRevision, getPiece } from '../storage/pieces';
+import { keepingCutout } from './cutouts';
 import type { House } from './rooms';
 
 /** Renders one revision of a piece ahead, so that delivering it is a matter of writing the file. */
@@ -7,5 +8,7 @@ export async function readyPiece(house: House, pieceId: string, revision: number
   const cut = await cutOfRevision(house.database, pieceId, revision);
   const originalPath = await house.originals.pathOf(piece);
   const pixels = piece.width * piece.height;
-  await house.pool.run('ready', { originalPath, originalName: piece.name, cut }, { pixels });
+  await keepingCutout(house, piece, revision, (cutoutPath) =>
+    house.pool.run('ready', { originalPath, originalName: piece.name, cut, cutoutPath }, { pixels }),
+  );
 }

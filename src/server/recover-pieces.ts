@@ -6,6 +6,7 @@ import { getSetting, removeSetting, setSetting } from '../storage/settings';
 import { REBUILT_AT } from './housekeeping';
 import type { House } from './rooms';
 import { hashFile } from '../engine/node/hash-file';
+import { firstPage } from './page-choice';
 import { readPicture } from './read-picture';
 
 /** Set from the start of a recovery to its end, so that one that was cut short goes on at the next start. */
@@ -54,13 +55,14 @@ async function rebuild(rooms: Rooms, keys: readonly string[]): Promise<void> {
       const { sha256 } = await hashFile(path);
       if (sha256 !== key)
         throw new KenosisError('changed-original', 'Its bytes are not those that its name tells.');
-      const { fresh, cut } = await readPicture(rooms, { path, name, sha256, damaged: 'accept' });
+      const page = await firstPage(rooms.pool, path, name);
+      const { fresh, cut } = await readPicture(rooms, { path, name, sha256, page, damaged: 'accept' });
       const lost = 'Its name and its work were lost with the database; the picture is as it came.';
       const named = {
         ...fresh,
         name: `${name}${isInputFormat(fresh.format) ? INPUT_FORMATS[fresh.format].ending : ''}`,
       };
-      await addPiece(database, { ...named, notes: [lost, ...fresh.notes] }, cut);
+      await addPiece(database, { ...named, notes: [lost, ...fresh.notes] }, cut, page);
     } catch (error) {
       // A house that is being closed, or a full disk, says nothing about the picture: that is for the next start.
       if (!isKenosisError(error) || UNDECIDED.has(error.code)) throw error;

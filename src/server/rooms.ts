@@ -11,6 +11,8 @@ export interface House {
   readonly files: FileStore;
   readonly pool: CorePool;
   readonly originals: Originals;
+  /** A name of the program that renders, for what only it has made. */
+  readonly program: string;
   /** Work on one file after another: by the SHA-256 of its bytes. */
   readonly locks: AsyncLock;
   /** What a person should know of how the data were found, in sentences. */

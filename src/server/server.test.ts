@@ -15,7 +15,7 @@ import { untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { renderCut } from '../core/render';
 import { listDeliveries } from '../storage/deliveries';
-import { addRevision, getPiece, listPieces, setTrashed } from '../storage/pieces';
+import { addParts, addRevision, getPiece, listPieces, setTrashed } from '../storage/pieces';
 import { deliverPiece } from './deliver-piece';
 import { checkNumber, checkPieceId, guarded, readBody } from './guard';
 import { openHouse } from './house';
@@ -29,6 +29,7 @@ import { readyPiece } from './ready-piece';
 import { thumbnailKey, thumbnailOf } from './thumbnail';
 import { checkPieces } from './check-pieces';
 import { emptyTrash } from './trash';
+import { AS_NAMED } from '../core/stages/deliver/settings';
 
 let folder: string;
 let house: House;
@@ -374,9 +375,37 @@ describe('checking and throwing away', () => {
     expect(await emptyTrash(house)).toBe(0);
   });
 
+  it('keeps an original as long as any piece of it is there', async () => {
+    const { piece } = await bring('sheet.of.two.png', await bytes());
+    const [one, two] = await addParts(house.database, piece.id, [untouchedCut(), untouchedCut()]);
+    expect([one!.name, two!.name]).toEqual(['sheet.of.two-1.png', 'sheet.of.two-2.png']);
+    expect(new Set([piece.id, one!.id, two!.id]).size).toBe(3);
+    for (const part of [one!, two!]) {
+      expect(part.sha256).toBe(piece.sha256);
+      const { delivery } = await deliverPiece(house, part.id, { revision: 1, shownSha256: null });
+      expect(delivery.width).toBe(piece.width);
+    }
+    const original = house.files.pathOf('originals', piece.sha256);
+    await setTrashed(house.database, [piece.id, one!.id], true);
+    await emptyTrash(house);
+    expect(existsSync(original)).toBe(true);
+    const [more] = await addParts(house.database, two!.id, [untouchedCut()]);
+    expect(more!.id).not.toBe(two!.id);
+    expect(await bring('sheet.png', await bytes())).toMatchObject({ known: false, piece: { id: piece.id } });
+    await setTrashed(house.database, [piece.id, two!.id, more!.id], true);
+    await emptyTrash(house);
+    expect(existsSync(original)).toBe(false);
+    await expect(addParts(house.database, piece.id, [untouchedCut()])).rejects.toMatchObject({
+      code: 'not-found',
+    });
+  });
+
   it('writes a print size into the file as its resolution', async () => {
     const { piece } = await bring('dusty.png', await bytes());
-    const printed: Cut = { ...cut, deliver: { fileName: null, print: { widthMm: 10, leastDpi: 300 } } };
+    const printed: Cut = {
+      ...cut,
+      deliver: { ...AS_NAMED, fileName: null, print: { widthMm: 10, leastDpi: 300 } },
+    };
     const state = await addRevision(house.database, piece.id, piece.revision, printed, 'print 10 mm wide');
     const { delivery } = await deliverPiece(house, piece.id, { revision: state.revision, shownSha256: null });
     expect(delivery.dpi).toBeCloseTo((90 * 25.4) / 10, 0);

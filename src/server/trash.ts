@@ -1,5 +1,5 @@
 import { isDelivered } from '../storage/deliveries';
-import { deleteTrashed, listPieces } from '../storage/pieces';
+import { deleteTrashed, listPieces, originalsInUse } from '../storage/pieces';
 import type { House } from './rooms';
 
 /**
@@ -16,8 +16,10 @@ export async function emptyTrash(house: House): Promise<number> {
 async function deleteForGood({ database, files, locks }: House, id: string, sha256: string) {
   const deliveries = await deleteTrashed(database, id);
   if (!deliveries) return false;
-  await files.remove('originals', sha256);
-  await files.removeThumbnails(id);
+  // Further pieces of the same original may still stand on it.
+  if (!(await originalsInUse(database)).has(sha256)) await files.remove('originals', sha256);
+  await files.removeOf('thumbnails', id);
+  await files.removeOf('cutouts', id);
   for (const key of deliveries)
     await locks.acquire(`delivery ${key}`, async () => {
       if (!(await isDelivered(database, key))) await files.remove('deliveries', key);

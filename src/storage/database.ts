@@ -9,6 +9,7 @@ import { DATABASE_FILE, isDatabaseFile, rowsOf, withConnection } from './databas
 import * as pieces from './migrations/001-pieces';
 import * as findingsAndTrash from './migrations/002-findings-and-trash';
 import * as notes from './migrations/003-notes';
+import * as outputs from './migrations/004-outputs';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -30,6 +31,7 @@ const MIGRATIONS = [
   { name: '001-pieces', up: pieces.up },
   { name: '002-findings-and-trash', up: findingsAndTrash.up },
   { name: '003-notes', up: notes.up },
+  { name: '004-outputs', up: outputs.up },
 ];
 
 /**

@@ -8,6 +8,7 @@ export interface Delivery {
   readonly pieceId: string;
   readonly revision: number;
   readonly fileName: string;
+  readonly format: string;
   readonly sha256: string;
   readonly pixelSha256: string;
   readonly bytes: number;
@@ -17,6 +18,8 @@ export interface Delivery {
   readonly transparent: number;
   readonly partly: number;
   readonly opaque: number;
+  /** How its file was found when it was read back; null for those made before that was written down. */
+  readonly findings: object | null;
   readonly createdAt: string;
 }
 
@@ -24,7 +27,12 @@ export type NewDelivery = Omit<Delivery, 'id' | 'createdAt'> & { readonly cut: s
 
 export async function addDelivery(database: Database, fresh: NewDelivery): Promise<Delivery> {
   return database.write(async (transaction) =>
-    toDelivery(await database.models.Delivery.create({ ...fresh }, { transaction })),
+    toDelivery(
+      await database.models.Delivery.create(
+        { ...fresh, findings: fresh.findings && JSON.stringify(fresh.findings) },
+        { transaction },
+      ),
+    ),
   );
 }
 
@@ -58,6 +66,7 @@ function toDelivery(row: DeliveryRow): Delivery {
     pieceId: row.pieceId,
     revision: row.revision,
     fileName: row.fileName,
+    format: row.format,
     sha256: row.sha256,
     pixelSha256: row.pixelSha256,
     bytes: row.bytes,
@@ -67,6 +76,7 @@ function toDelivery(row: DeliveryRow): Delivery {
     transparent: row.transparent,
     partly: row.partly,
     opaque: row.opaque,
+    findings: row.findings === null ? null : (JSON.parse(row.findings) as object),
     createdAt: row.createdAt.toISOString(),
   };
 }

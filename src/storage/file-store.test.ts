@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { lstat, mkdir, readdir, rm, symlink, utimes, writeFile } from 'node:fs/promises';
+import { lstat, mkdir, readdir, rm, stat, symlink, utimes, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { freshFolder } from '../../tests/make/folder';
@@ -137,7 +137,34 @@ describe('setAside and clearQuarantine', () => {
     const id = 'a'.repeat(16);
     const mine = await kept('thumbnails', `${id}-19abc-1`);
     const other = await kept('thumbnails', `${'a'.repeat(15)}b-19abc-1`);
-    await (await openFileStore(root)).removeThumbnails(id);
+    await (await openFileStore(root)).removeOf('thumbnails', id);
     expect([existsSync(mine), existsSync(other)]).toEqual([false, true]);
+  });
+
+  it('remove the oldest cutouts until the others have room, and nothing that is not ours', async () => {
+    const keys = ['a', 'b', 'c'].map((digit) => `${digit.repeat(16)}-19abc-1-12ef`);
+    const paths: string[] = [];
+    for (const [age, key] of keys.entries()) {
+      const file = await kept('cutouts', key);
+      await utimes(file, 1000 - age, 1000 - age);
+      paths.push(file);
+    }
+    await writeFile(path.join(path.dirname(paths[2]!), 'mine.txt'), 'theirs');
+    const files = await openFileStore(root);
+    const { size } = await stat(paths[0]!);
+    await files.removeOldest('cutouts', 2 * size);
+    expect(paths.map((file) => existsSync(file))).toEqual([true, true, false]);
+    await files.removeOldest('cutouts', 0);
+    expect(paths.map((file) => existsSync(file))).toEqual([false, false, false]);
+    expect(await readdir(path.dirname(paths[2]!))).toEqual(['mine.txt']);
+  });
+
+  it('remove the cutouts of a piece but one', async () => {
+    const id = 'a'.repeat(16);
+    const keys = [1, 2, 3].map((revision) => `${id}-19abc-${revision}-12ef`);
+    const paths: string[] = [];
+    for (const key of keys) paths.push(await kept('cutouts', key));
+    await (await openFileStore(root)).removeOf('cutouts', id, keys[1]);
+    expect(paths.map((file) => existsSync(file))).toEqual([false, true, false]);
   });
 });

@@ -11,19 +11,20 @@ import {
   KINDS,
   ownFiles,
   shardOf,
+  type OwnFile,
   type Shelfmark,
 } from './own-files';
 
 /**
  * Large files, beside the database. Originals and deliveries are named by the SHA-256 of their bytes; thumbnails by
- * piece, time of its import and revision. A file appears under its name only when it is whole: it is written to `incoming`, synced, and
+ * piece, time of its import and revision; packed cutouts by these and the program that made them. A file appears under its name only when it is whole: it is written to `incoming`, synced, and
  * renamed. Only regular files with names of our own, in real folders, are ever moved or removed.
  */
 export interface FileStore {
   readonly root: string;
   /** A fresh name in `incoming`, which is made anew where it went; whoever takes it writes the file and then keeps or drops it. */
   incomingPath(): Promise<string>;
-  /** Where a kept file lies. `key` is hex digits, with hyphens allowed for thumbnails. */
+  /** Where a kept file lies. `key` is hex digits, with hyphens allowed for what belongs to a piece. */
   pathOf(kind: Shelfmark, key: string): string;
   /** Moves a synced file from `incoming` to its place; replaces one of that name. */
   keep(incoming: string, kind: Shelfmark, key: string): Promise<void>;
@@ -31,8 +32,10 @@ export interface FileStore {
   drop(incoming: string): Promise<void>;
   /** Removes a kept file for good; nothing happens where it is not there, or is not ours. */
   remove(kind: Shelfmark, key: string): Promise<void>;
-  /** Removes for good all thumbnails of a piece. */
-  removeThumbnails(pieceId: string): Promise<void>;
+  /** Removes for good all thumbnails, or all packed cutouts, of a piece, but for one that is to stay. */
+  removeOf(kind: 'thumbnails' | 'cutouts', pieceId: string, but?: string): Promise<void>;
+  /** Removes for good the oldest files of a kind until those that are left have at most so many bytes. */
+  removeOldest(kind: 'cutouts', mostBytes: number): Promise<void>;
   /** The keys of all kept files of a kind. */
   keysOf(kind: Shelfmark): Promise<string[]>;
   /**
@@ -100,11 +103,21 @@ export async function openFileStore(root: string, now: () => Date = () => new Da
     has: (kind, key) => exists(pathOf(kind, key)),
     drop: (from) => rm(from, { force: true }),
     remove,
-    async removeThumbnails(pieceId) {
-      const folder = path.dirname(pathOf('thumbnails', pieceId));
+    async removeOf(kind, pieceId, but) {
+      const folder = path.dirname(pathOf(kind, pieceId));
       const names = await readdir(folder).catch(() => []);
       for (const name of names)
-        if (name.startsWith(`${pieceId}-`) && isOwnName('thumbnails', name)) await remove('thumbnails', name);
+        if (name !== but && name.startsWith(`${pieceId}-`) && isOwnName(kind, name)) await remove(kind, name);
+    },
+    async removeOldest(kind, mostBytes) {
+      const files: OwnFile[] = [];
+      for await (const file of ownFiles(folderOf(kind), kind)) files.push(file);
+      let left = files.reduce((sum, { bytes }) => sum + bytes, 0);
+      for (const { key, bytes } of files.sort((one, other) => one.modifiedMs - other.modifiedMs)) {
+        if (left <= mostBytes) return;
+        await remove(kind, key);
+        left -= bytes;
+      }
     },
     async keysOf(kind) {
       const keys: string[] = [];

@@ -57,6 +57,7 @@ export interface DeliveryRow extends Model<
   revision: number;
   cut: string;
   fileName: string;
+  format: CreationOptional<string>;
   sha256: string;
   pixelSha256: string;
   bytes: number;
@@ -66,6 +67,8 @@ export interface DeliveryRow extends Model<
   transparent: number;
   partly: number;
   opaque: number;
+  /** How its file was found when it was read back, as JSON; null for those of before. */
+  findings: CreationOptional<string | null>;
   createdAt: CreationOptional<Date>;
 }
 
@@ -75,12 +78,22 @@ export interface SettingRow extends Model<InferAttributes<SettingRow>, InferCrea
   value: string;
 }
 
+/** Several outputs under one name, as JSON. */
+export interface OutputSetRow extends Model<
+  InferAttributes<OutputSetRow>,
+  InferCreationAttributes<OutputSetRow>
+> {
+  name: string;
+  content: string;
+}
+
 /** The tables as one connection knows them. */
 export interface Models {
   readonly Piece: ModelStatic<PieceRow>;
   readonly Revision: ModelStatic<RevisionRow>;
   readonly Delivery: ModelStatic<DeliveryRow>;
   readonly Setting: ModelStatic<SettingRow>;
+  readonly OutputSet: ModelStatic<OutputSetRow>;
 }
 
 // A fresh object for each column: the library writes the column's name into it.
@@ -135,6 +148,7 @@ export function defineModels(sequelize: Sequelize): Models {
         revision: whole(),
         cut: text(),
         fileName: text(),
+        format: { ...text(), defaultValue: 'png' },
         sha256: text(),
         pixelSha256: text(),
         bytes: whole(),
@@ -144,6 +158,7 @@ export function defineModels(sequelize: Sequelize): Models {
         transparent: whole(),
         partly: whole(),
         opaque: whole(),
+        findings: { type: DataTypes.TEXT, allowNull: true },
         createdAt: now(),
       },
       options('deliveries'),
@@ -152,6 +167,11 @@ export function defineModels(sequelize: Sequelize): Models {
       'setting',
       { key: { ...text(), primaryKey: true }, value: text() },
       options('settings'),
+    ),
+    OutputSet: sequelize.define<OutputSetRow>(
+      'outputSet',
+      { name: { ...text(), primaryKey: true }, content: text() },
+      options('sets'),
     ),
   };
 }

@@ -1,6 +1,9 @@
+import { createHash } from 'node:crypto';
 import { Op, type Transaction } from 'sequelize';
 import { untouchedCut, parseCutText } from '../core/cut/parse';
+import { ONLY_PAGE, pageKey, type Page } from '../core/cut/page';
 import type { Cut } from '../core/cut/schema';
+import { STAGES } from '../core/stages/stages';
 import { KenosisError } from '../core/errors';
 import type { Database } from './database';
 import type { PieceRow, RevisionRow } from './models';
@@ -46,33 +49,116 @@ export interface CutState {
   readonly redo: string | null;
 }
 
+/** A saved state of a piece's cut. */
+export interface Revision {
+  readonly number: number;
+  readonly label: string;
+  readonly cut: Cut;
+  readonly createdAt: string;
+}
+
 export type NewPiece = Omit<Piece, 'id' | 'revision' | 'createdAt' | 'findings' | 'trashed'>;
 
-/** The id of the piece with these original bytes. */
-export function pieceIdOf(sha256: string): string {
-  return sha256.slice(0, 16);
+/** The id of the piece of a page of these original bytes. */
+export function pieceIdOf(sha256: string, page: Page = ONLY_PAGE): string {
+  const rowHash = rowHashOf(sha256, page);
+  return rowHash === sha256 ? sha256.slice(0, 16) : partIdOf(rowHash);
+}
+
+/**
+ * A row of a further piece of an original names it by its hash, this, and a number, or `p` and a page: `sha256` of rows is
+ * unique.
+ */
+const FURTHER = '#';
+
+function rowHashOf(sha256: string, page: Page): string {
+  const key = pageKey(page);
+  return key === '' ? sha256 : `${sha256}${FURTHER}p${key}`;
+}
+
+/** The hash of the original that a row names. */
+function originalOf(rowHash: string): string {
+  return rowHash.split(FURTHER)[0]!;
+}
+
+/** The id of a further piece of an original. */
+function partIdOf(rowHash: string): string {
+  return createHash('sha256').update(rowHash).digest('hex').slice(0, 16);
+}
+
+/**
+ * Adds further pieces of the same original, each with a cut of its own as its first step, named after the piece with a number.
+ * Throws `not-found`.
+ */
+export async function addParts(database: Database, id: string, cuts: readonly Cut[]): Promise<Piece[]> {
+  const { Piece, Revision } = database.models;
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    const sha256 = originalOf(row.sha256);
+    const [, stem, ending] = /^(.*?)(\.[^.]*)?$/.exec(row.name)!;
+    const parts: Piece[] = [];
+    let number = 0;
+    for (const cut of cuts) {
+      let rowHash: string;
+      do rowHash = `${sha256}${FURTHER}${++number}`;
+      while (await Piece.findByPk(partIdOf(rowHash), { transaction }));
+      const part = await Piece.create(
+        {
+          id: partIdOf(rowHash),
+          sha256: rowHash,
+          name: `${stem}-${number}${ending ?? ''}`,
+          format: row.format,
+          bytes: row.bytes,
+          width: row.width,
+          height: row.height,
+          dpi: row.dpi,
+          backing: row.backing,
+          reason: row.reason,
+          notes: row.notes,
+          position: 1,
+          lastNumber: 1,
+        },
+        { transaction },
+      );
+      const steps = [
+        { number: 0, label: 'untouched', cut: JSON.stringify(untouchedCut(STAGES, cut.page)) },
+        { number: 1, label: `a piece of ${row.name}`.slice(0, 120), cut: JSON.stringify(cut) },
+      ];
+      for (const step of steps) await Revision.create({ pieceId: part.id, ...step }, { transaction });
+      parts.push(toPiece(part));
+    }
+    return parts;
+  });
 }
 
 /**
  * Adds a piece with its untouched revision 0 and, where there is one, the proposed cut as an ordinary revision behind it,
- * unless the piece is there already.
+ * unless the piece is there already. It is of that page of its original.
  */
 export async function addPiece(
   database: Database,
   fresh: NewPiece,
   proposed: Cut | null,
+  page: Page = ONLY_PAGE,
 ): Promise<{ piece: Piece; known: boolean }> {
   return database.write(async (transaction) => {
-    const id = pieceIdOf(fresh.sha256);
+    const id = pieceIdOf(fresh.sha256, page);
     const there = await database.models.Piece.findByPk(id, { transaction });
     if (there) return { piece: toPiece(there), known: true };
     const last = proposed ? 1 : 0;
     const row = await database.models.Piece.create(
-      { ...fresh, notes: JSON.stringify(fresh.notes), id, position: last, lastNumber: last },
+      {
+        ...fresh,
+        sha256: rowHashOf(fresh.sha256, page),
+        notes: JSON.stringify(fresh.notes),
+        id,
+        position: last,
+        lastNumber: last,
+      },
       { transaction },
     );
     await database.models.Revision.create(
-      { pieceId: id, number: 0, label: 'untouched', cut: JSON.stringify(untouchedCut()) },
+      { pieceId: id, number: 0, label: 'untouched', cut: JSON.stringify(untouchedCut(STAGES, page)) },
       { transaction },
     );
     if (proposed) {
@@ -85,9 +171,80 @@ export async function addPiece(
   });
 }
 
-/** The piece with this SHA-256, or null. */
-export async function findPieceByHash(database: Database, sha256: string): Promise<Piece | null> {
-  const row = await database.models.Piece.findByPk(pieceIdOf(sha256));
+/** Every revision of a piece, in order. Throws `not-found`. */
+export async function revisionsOf(database: Database, id: string): Promise<Revision[]> {
+  await rowOf(database, id);
+  const rows = await database.models.Revision.findAll({ where: { pieceId: id }, order: [['number', 'ASC']] });
+  return rows.map(({ number, label, cut, createdAt }) => ({
+    number,
+    label,
+    cut: parseCutText(cut),
+    createdAt: createdAt.toISOString(),
+  }));
+}
+
+/**
+ * Adds a piece with all its revisions as they were elsewhere. Where the piece is there already with the same cuts it is known;
+ * where its work differs, another piece of the same original is added beside it.
+ */
+export async function addBundled(
+  database: Database,
+  fresh: NewPiece,
+  revisions: readonly Omit<Revision, 'createdAt'>[],
+  position: number,
+  page: Page,
+): Promise<{ piece: Piece; known: boolean }> {
+  const { Piece, Revision } = database.models;
+  return database.write(async (transaction) => {
+    const own = rowHashOf(fresh.sha256, page);
+    let rowHash = own;
+    for (let n = 1; ; n++) {
+      const there = await Piece.findByPk(rowHash === fresh.sha256 ? pieceIdOf(rowHash) : partIdOf(rowHash), {
+        transaction,
+      });
+      if (!there) break;
+      const rows = await Revision.findAll({
+        where: { pieceId: there.id },
+        order: [['number', 'ASC']],
+        transaction,
+      });
+      const isSame =
+        there.position === position &&
+        rows.length === revisions.length &&
+        rows.every(({ number, cut }, k) => {
+          const other = revisions[k]!;
+          return number === other.number && cut === JSON.stringify(other.cut);
+        });
+      if (isSame) {
+        await there.update({ trashedAt: null }, { transaction });
+        return { piece: toPiece(there), known: true };
+      }
+      rowHash = `${fresh.sha256}${FURTHER}b${n}${own.slice(fresh.sha256.length).replace(FURTHER, '-')}`;
+    }
+    const row = await Piece.create(
+      {
+        ...fresh,
+        sha256: rowHash,
+        notes: JSON.stringify(fresh.notes),
+        id: rowHash === fresh.sha256 ? pieceIdOf(rowHash) : partIdOf(rowHash),
+        position,
+        lastNumber: revisions.at(-1)!.number,
+      },
+      { transaction },
+    );
+    for (const { number, label, cut } of revisions)
+      await Revision.create({ pieceId: row.id, number, label, cut: JSON.stringify(cut) }, { transaction });
+    return { piece: toPiece(row), known: false };
+  });
+}
+
+/** The piece of a page of the original with this SHA-256, or null. */
+export async function findPieceByHash(
+  database: Database,
+  sha256: string,
+  page: Page = ONLY_PAGE,
+): Promise<Piece | null> {
+  const row = await database.models.Piece.findByPk(pieceIdOf(sha256, page));
   return row ? toPiece(row) : null;
 }
 
@@ -176,7 +333,7 @@ export async function pieceIds(database: Database): Promise<Set<string>> {
 /** SHA-256 of every original that a piece names. */
 export async function originalsInUse(database: Database): Promise<Set<string>> {
   const rows = await database.models.Piece.findAll({ attributes: ['sha256'], raw: true });
-  return new Set(rows.map((row) => row.sha256));
+  return new Set(rows.map((row) => originalOf(row.sha256)));
 }
 
 /** Remembers the backing a piece is looked at on. */
@@ -209,7 +366,7 @@ export async function cutOfRevision(database: Database, id: string, number: numb
 
 /**
  * Saves a new cut behind revision `after`; what could be redone until now is gone. Throws `conflict` if another
- * revision is in force, which happens when the piece is open in two windows.
+ * revision is in force, which happens when the piece is open in two windows, and `bad-cut` for a cut of another page.
  */
 export async function addRevision(
   database: Database,
@@ -226,6 +383,9 @@ export async function addRevision(
         'This piece was changed in another window. Your last change was not saved; reload to go on from the other one.',
       );
     }
+    const { page } = (await stateOf(database, row, transaction)).cut;
+    if (pageKey(page) !== pageKey(cut.page))
+      throw new KenosisError('bad-cut', `cut.page: expected that of the piece, ${JSON.stringify(page)}`);
     await database.models.Revision.destroy({
       where: { pieceId: id, number: { [Op.gt]: after } },
       transaction,
@@ -290,7 +450,7 @@ async function rowOf(database: Database, id: string, transaction?: Transaction):
 function toPiece(row: PieceRow): Piece {
   return {
     id: row.id,
-    sha256: row.sha256,
+    sha256: originalOf(row.sha256),
     name: row.name,
     format: row.format,
     bytes: row.bytes,

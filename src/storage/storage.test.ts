@@ -19,6 +19,7 @@ import {
   step,
 } from './pieces';
 import { getSetting, setSetting } from './settings';
+import { AS_NAMED } from '../core/stages/deliver/settings';
 
 let folder: string;
 let database: Database;
@@ -42,7 +43,10 @@ const fresh = (digit: string) => ({
   reason: 'White all around the frame.',
   notes: [],
 });
-const named = (fileName: string): Cut => ({ ...untouchedCut(), deliver: { fileName, print: null } });
+const named = (fileName: string): Cut => ({
+  ...untouchedCut(),
+  deliver: { ...AS_NAMED, fileName, print: null },
+});
 
 describe('the database', () => {
   it('is in WAL mode with foreign keys on, inside of transactions too', async () => {
@@ -71,6 +75,8 @@ describe('the database', () => {
         transparent: 0,
         partly: 0,
         opaque: 1,
+        format: 'png',
+        findings: null,
       }),
     ).rejects.toThrow(/FOREIGN KEY/i);
   });
@@ -168,7 +174,17 @@ describe('pieces and revisions', () => {
     expect(await stateOf()).toBe('untouched');
     await addRevision(database, piece.id, 0, named('one.png'), 'first');
     expect(await stateOf()).toBe('cut');
-    const facts = { width: 4, height: 5, dpi: null, transparent: 5, partly: 5, opaque: 10, bytes: 9 };
+    const facts = {
+      format: 'png',
+      findings: null,
+      width: 4,
+      height: 5,
+      dpi: null,
+      transparent: 5,
+      partly: 5,
+      opaque: 10,
+      bytes: 9,
+    };
     const keys = { sha256: hash('f'), pixelSha256: hash('f'), revision: 1, cut: '{}', fileName: 'one.png' };
     await addDelivery(database, { pieceId: piece.id, ...facts, ...keys });
     expect(await stateOf()).toBe('delivered');
@@ -197,7 +213,17 @@ describe('names, findings and the trash', () => {
   it('deletes only what is in the trash, and keeps files that others name', async () => {
     const { piece: one } = await addPiece(database, fresh('d'), null);
     const { piece: other } = await addPiece(database, fresh('e'), null);
-    const facts = { bytes: 1, width: 1, height: 1, dpi: null, transparent: 0, partly: 0, opaque: 1 };
+    const facts = {
+      format: 'png',
+      findings: null,
+      bytes: 1,
+      width: 1,
+      height: 1,
+      dpi: null,
+      transparent: 0,
+      partly: 0,
+      opaque: 1,
+    };
     const keys = { pixelSha256: hash('f'), revision: 0, cut: '{}', fileName: 'one.png' };
     for (const [pieceId, sha256] of [
       [one.id, hash('8')],

@@ -20,8 +20,12 @@ export function startBrowser(): Promise<Browser> {
 }
 
 /** A page of the usual size that fails the test when the page itself fails or breaks its content policy. */
-export async function openPage(browser: Browser, problems: string[]): Promise<Page> {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+export async function openPage(
+  browser: Browser,
+  problems: string[],
+  options: { hasTouch?: boolean } = {},
+): Promise<Page> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
   page.setDefaultTimeout(30_000);
   page.on('pageerror', (error) => problems.push(`page error: ${error.message}`));
   page.on('console', (message) => {

@@ -7,6 +7,7 @@ import { asSharp } from '../make/files';
 import { freshFolder } from '../make/folder';
 import { blotches } from '../make/pictures';
 import { ask, startServer, type TestServer } from './server';
+import { AS_NAMED } from '../../src/core/stages/deliver/settings';
 
 let folder: string;
 let server: TestServer;
@@ -79,7 +80,7 @@ describe('when the server is killed', () => {
 
   it('keeps saved steps, and undo over the restart', async () => {
     const id = await bring('before.png', picture);
-    const cut = { ...untouchedCut(), deliver: { fileName: 'kept.png', print: null } };
+    const cut = { ...untouchedCut(), deliver: { ...AS_NAMED, fileName: 'kept.png', print: null } };
     const saved = await ask(server, `/api/pieces/${id}/revisions`, {
       method: 'POST',
       body: JSON.stringify({ after: 0, label: 'rename the file', cut }),

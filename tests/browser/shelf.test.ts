@@ -100,7 +100,9 @@ describe('the Shelf', () => {
 
   it('throws pieces away together, takes that back, and brings single ones back from the trash', async () => {
     await choose('Order', 'By name');
-    await page.getByRole('checkbox', { name: 'Select badge.png' }).click({ force: true });
+    const badge = page.getByRole('checkbox', { name: 'Select badge.png' });
+    await expect.poll(() => badge.isVisible()).toBe(true);
+    await badge.click({ force: true });
     await page
       .getByRole('checkbox', { name: 'Select kite 10.png' })
       .click({ force: true, modifiers: ['Shift'] });

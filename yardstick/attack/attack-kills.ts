@@ -11,6 +11,7 @@ import { blotches } from '../../tests/make/pictures';
 import { ask, startServer, type TestServer } from '../../tests/browser/server';
 import { filesBelow, piecesOn, request, send, upload, type PieceAnswer } from './pieces-of-server';
 import { Tally, type Limits, type PartReport } from './report';
+import { AS_NAMED } from '../../src/core/stages/deliver/settings';
 
 /** A restart may take no longer than this, with PIECES pieces on the Shelf. */
 const RESTART_MS = 6000;
@@ -120,7 +121,7 @@ async function save(
   number: number,
   tally: Tally,
 ): Promise<void> {
-  const cut = { ...untouchedCut(), deliver: { fileName: `n${number}.png`, print: null } };
+  const cut = { ...untouchedCut(), deliver: { ...AS_NAMED, fileName: `n${number}.png` } };
   for (let k = 0; k < 4; k++) {
     const label = `save ${number}.${k}`;
     const { status, body } = await send<{ revision: number }>(server, 'POST', `/api/pieces/${id}/revisions`, {

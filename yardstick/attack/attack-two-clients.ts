@@ -7,6 +7,7 @@ import { disc } from '../../tests/make/pictures';
 import { ask, startServer, type TestServer } from '../../tests/browser/server';
 import { filesBelow, piecesOn, request, send, upload } from './pieces-of-server';
 import { Tally, type Limits, type PartReport } from './report';
+import { AS_NAMED } from '../../src/core/stages/deliver/settings';
 
 /** Two clients on one piece: saving, stepping back, throwing away, bringing in and delivering at once. */
 export async function attackTwoClients(limits: Limits): Promise<PartReport> {
@@ -49,7 +50,7 @@ async function bothSave(
     send<{ revision: number }>(server, 'POST', `/api/pieces/${id}/revisions`, {
       after,
       label: who,
-      cut: { ...untouchedCut(), deliver: { fileName: `${who}.png`, print: null } },
+      cut: { ...untouchedCut(), deliver: { ...AS_NAMED, fileName: `${who}.png` } },
     });
   const [one, other] = await Promise.all([save('one'), save('other')]);
   const statuses = [one.status, other.status].sort();

@@ -67,6 +67,13 @@ const END: Readonly<Record<BasePicture['format'], Buffer>> = {
   jpeg: Buffer.from('ffd9', 'hex'),
   webp: Buffer.alloc(2),
   tiff: Buffer.alloc(4),
+  gif: Buffer.from(';'),
+  avif: Buffer.alloc(4),
+  heic: Buffer.alloc(4),
+  bmp: Buffer.alloc(2),
+  svg: Buffer.from('</svg>'),
+  pdf: Buffer.from('\n%%EOF\n'),
+  jp2: Buffer.from('ffd9', 'hex'),
 };
 
 function damaged(

@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { attackDoors } from './attack-doors';
+import { attackFormats } from './attack-formats';
 import { attackFullDisk } from './attack-full-disk';
 import { attackKills } from './attack-kills';
 import { attackPictures } from './attack-pictures';
@@ -8,6 +9,7 @@ import { linesOf, type Limits, type PartReport } from './report';
 
 const PARTS = {
   pictures: attackPictures,
+  formats: attackFormats,
   kills: attackKills,
   disk: attackFullDisk,
   doors: attackDoors,
@@ -56,7 +58,7 @@ process.exitCode = wrong === 0 ? 0 : 1;
 
 /** How many tries a part makes at most; a full disk and every door are the same each time, so that few do. */
 function mostOf(name: Part): number {
-  if (name === 'pictures') return Math.min(most, 20_000);
+  if (name === 'pictures' || name === 'formats') return Math.min(most, 20_000);
   if (name === 'disk') return Math.min(most, most < 100 ? 1 : 3);
   return most;
 }

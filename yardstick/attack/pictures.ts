@@ -1,11 +1,17 @@
+import { readFile } from 'node:fs/promises';
+import { gzipSync } from 'node:zlib';
+import { PDFDocument } from 'pdf-lib';
 import sharp from 'sharp';
 import { pngOf, tiffOf } from '../../tests/make/deep-files';
+import { bitmapOf } from '../../tests/make/bitmaps';
+import type { InputFormat } from '../../src/core/formats';
 import { seededRandom } from '../../src/core/numeric/random';
+import { createRaster } from '../../src/core/raster/raster';
 
 /** A whole picture to be damaged. */
 export interface BasePicture {
   readonly name: string;
-  readonly format: 'png' | 'jpeg' | 'webp' | 'tiff';
+  readonly format: InputFormat;
   readonly bytes: Buffer;
 }
 
@@ -53,6 +59,54 @@ export async function basePictures(seed: number): Promise<BasePicture[]> {
     ['tiles.tif', 'tiff', picture().tiff({ compression: 'deflate', tile: true }).toBuffer()],
     ['jpeg.tif', 'tiff', picture().tiff({ compression: 'jpeg' }).toBuffer()],
     ['deep.tif', 'tiff', tiffOf(deep, 2, null)],
+  ];
+  return Promise.all(made.map(async ([name, format, bytes]) => ({ name, format, bytes: await bytes })));
+}
+
+/** Small pictures of the formats that readers of their own read, and of animated ones. */
+export async function otherPictures(): Promise<BasePicture[]> {
+  const data = new Uint8Array(48 * 40 * 4);
+  for (let i = 0; i < 48 * 40; i++) {
+    const isIn = Math.hypot((i % 48) - 24, Math.floor(i / 48) - 20) < 12;
+    data.set(isIn ? [60, 90, 150, 255] : [240, 238, 230, 255], 4 * i);
+  }
+  const raster = createRaster(48, 40, data);
+  const picture = () => sharp(data, { raw: { width: 48, height: 40, channels: 4 } });
+  const twice = sharp(Buffer.concat([data, data.map((value, p) => (p % 4 === 3 ? 255 : 255 - value))]), {
+    raw: { width: 48, height: 80, channels: 4, pageHeight: 40 },
+  });
+  const drawing =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="48" height="40"><defs><linearGradient id="g"><stop offset="0" stop-color="#1d3557"/><stop offset="1" stop-color="#2a7f86"/></linearGradient></defs><path d="M24 4 L40 20 L24 36 L8 20 Z" fill="url(#g)"/><circle cx="24" cy="20" r="5" fill="#fff" transform="rotate(30)"/></svg>';
+  const document = await PDFDocument.create();
+  const embedded = await document.embedPng(await picture().removeAlpha().png().toBuffer());
+  document.addPage([48, 40]).drawImage(embedded, { x: 0, y: 0, width: 48, height: 40 });
+  document.addPage([96, 80]).drawText('Ostrel', { x: 10, y: 30, size: 24 });
+  const few = createRaster(
+    48,
+    40,
+    data.map((value) => value & 0xf0),
+  );
+  const fixture = (name: string) => readFile(`tests/fixtures/${name}`);
+  const made: [name: string, format: InputFormat, bytes: Buffer | Promise<Buffer>][] = [
+    ['still.gif', 'gif', picture().gif().toBuffer()],
+    ['moving.gif', 'gif', twice.gif().toBuffer()],
+    ['plain.avif', 'avif', picture().removeAlpha().avif().toBuffer()],
+    ['alpha.avif', 'avif', picture().ensureAlpha(0.5).avif({ lossless: true }).toBuffer()],
+    ['phone.heic', 'heic', fixture('emblem.heic')],
+    ['colors.bmp', 'bmp', bitmapOf(raster, { bits: 24 })],
+    ['palette.bmp', 'bmp', bitmapOf(few, { bits: 4 })],
+    ['runs.bmp', 'bmp', bitmapOf(few, { bits: 8, runs: true })],
+    [
+      'masks.bmp',
+      'bmp',
+      bitmapOf(raster, { bits: 32, header: 124, masks: [0xff0000, 0xff00, 0xff, 0xff000000] }),
+    ],
+    ['kite.svg', 'svg', Buffer.from(drawing)],
+    ['packed.svgz', 'svg', gzipSync(drawing)],
+    ['pages.pdf', 'pdf', Buffer.from(await document.save())],
+    ['plain.pdf', 'pdf', Buffer.from(await document.save({ useObjectStreams: false }))],
+    ['plain.jp2', 'jp2', fixture('emblem.jp2')],
+    ['bare.j2k', 'jp2', fixture('emblem.j2k')],
   ];
   return Promise.all(made.map(async ([name, format, bytes]) => ({ name, format, bytes: await bytes })));
 }

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { bytesOf } from '../../src/codec/decode';
+import { bytesOf } from '../../src/codec/picture-library';
 import { seededRandom } from '../../src/core/numeric/random';
 import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { addGrain, asPicture, drawSubject, layOn, litBy } from '../../demo/picture';

@@ -11,7 +11,7 @@ import { createRaster, type Raster } from '../../src/core/raster/raster';
 import { asPicture } from '../../demo/picture';
 import { drawCases, KINDS } from './cases';
 import { brokenStrokes, measure, yardstickOf, type Measures, type Yardstick } from './measures';
-import { MODES, runPractice } from './practice';
+import { MODES, runByHand, runPractice } from './practice';
 import { bestRamp, referencesFor } from './references';
 import { checkSpoiled, type Solved, type Spoiled } from './spoiled';
 
@@ -19,7 +19,8 @@ import { checkSpoiled, type Solved, type Spoiled } from './spoiled';
  * npm run quality: the proposal's cutouts, without any hand, against known truth, beside references on the same cases.
  * `--seed N` draws other cases, `--kind K` only one kind, `--quick` leaves the references out, `--no-findings` the faults that
  * are planted for the checks; `--cases FOLDER` runs pictures that lie there instead (see practice.ts), of one category with
- * `--kind`, with `--mode none,answer,clicks`, or only the first or second `--half` of them; `--pictures FOLDER` writes each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
+ * `--kind`, with `--mode none,answer,clicks`, or only the first or second `--half` of them; `--hand` plays a hand with five
+ * strokes on the ten worst of them; `--pictures FOLDER` writes each case's picture, its cutout over magenta, and where alpha is off: too much in red, too little in blue.
  */
 const { values } = parseArgs({
   options: {
@@ -31,13 +32,15 @@ const { values } = parseArgs({
     cases: { type: 'string' },
     mode: { type: 'string' },
     half: { type: 'string' },
+    hand: { type: 'boolean', default: false },
   },
 });
 
 if (values.cases !== undefined) {
   const modes = (values.mode?.split(',') ?? [...MODES]).map((text) => oneOf('--mode', text, MODES));
   const half = values.half === undefined ? undefined : oneOf('--half', values.half, ['first', 'second']);
-  await runPractice(values.cases, { modes, kind: values.kind, half });
+  if (values.hand) await runByHand(values.cases, { kind: values.kind, half });
+  else await runPractice(values.cases, { modes, kind: values.kind, half });
   process.exit(0);
 }
 

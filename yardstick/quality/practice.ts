@@ -7,6 +7,7 @@ import { MOST_POCKETS, type Mark } from '../../src/core/stages/clear/settings';
 import { propose, type Proposal } from '../../src/core/proposal/propose';
 import type { Raster } from '../../src/core/raster/raster';
 import { renderCut } from '../../src/core/render';
+import { alphaError, playHand, type ByHand } from './by-hand';
 import { disasterOf, type Disaster } from './disasters';
 import { measure, yardstickOf, type Measures } from './measures';
 
@@ -88,6 +89,41 @@ export async function runPractice(folder: string, options: PracticeOptions): Pro
   }
   printCategories(results, options.modes, baselines.categories);
   return results;
+}
+
+/** So many of the worst results a hand goes over, with so many strokes. */
+const WORST = 10;
+const STROKES = 5;
+
+/** Plays a hand with a few strokes on the worst results without a click, and prints how far alpha is off after each. */
+export async function runByHand(folder: string, options: Omit<PracticeOptions, 'modes'>): Promise<void> {
+  const results: { name: string; mse: number; play: () => ByHand }[] = [];
+  for (const one of await casesOf(folder, { ...options, modes: [] })) {
+    const at = (name: string) => path.join(folder, 'cases', one.name, name);
+    const [picture, truth] = await Promise.all([
+      decodeMaster(at(one.input), one.name),
+      decodeMaster(at(one.truth), one.name),
+    ]);
+    const { cut } = propose(picture);
+    const mse = alphaError(cut ? renderCut(picture, cut).raster : picture, truth);
+    results.push({ name: one.name, mse, play: () => playHand(picture, truth, cut, STROKES) });
+  }
+  console.log(
+    `| case | MSE x1000${Array.from({ length: STROKES }, (_, k) => ` | stroke ${k + 1}`).join('')} |`,
+  );
+  console.log(`|${' --- |'.repeat(STROKES + 2)}`);
+  const worst = results.sort((one, other) => other.mse - one.mse).slice(0, WORST);
+  let [before, after] = [0, 0];
+  for (const { name, play } of worst) {
+    const { mse } = play();
+    const cells = Array.from({ length: STROKES + 1 }, (_, k) => (mse[k] ?? mse.at(-1)!).toFixed(2));
+    before += mse[0]! / worst.length;
+    after += mse.at(-1)! / worst.length;
+    console.log(`| ${name} | ${cells.join(' | ')} |`);
+  }
+  console.log(
+    `\nmean ${before.toFixed(2)} before, ${after.toFixed(2)} after ${STROKES} strokes: ${(after / before).toFixed(3)}`,
+  );
 }
 
 async function casesOf(folder: string, { kind, half }: PracticeOptions): Promise<PracticeCase[]> {

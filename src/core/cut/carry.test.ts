@@ -4,6 +4,7 @@ import { carriedOver } from './carry';
 import { newSample } from './new-sample';
 import { parseCut, untouchedCut } from './parse';
 import type { Cut } from './schema';
+import { AS_NAMED } from '../stages/deliver/settings';
 
 const untouched = untouchedCut();
 const onto: Cut = {
@@ -11,8 +12,12 @@ const onto: Cut = {
   prepare: { ...untouched.prepare, crop: { x: 1, y: 2, width: 30, height: 20 }, flatten: 10 },
   clear: { ...untouched.clear, samples: [newSample('s1', 3, 4)] },
   edge: { ...untouched.edge, fineDetail: [{ radiusPx: 4, points: [[1, 1]] }] },
-  touchUp: { on: true, mends: [{ mend: 'speck', x: 5, y: 6, reachPx: 3 }] },
-  deliver: { fileName: 'mine.png', print: null },
+  touchUp: {
+    ...untouched.touchUp,
+    mends: [{ mend: 'speck', x: 5, y: 6, reachPx: 3 }],
+    strokes: [{ kind: 'island', does: 'keep', x: 5, y: 6 }],
+  },
+  deliver: { ...AS_NAMED, fileName: 'mine.png', print: null },
   findings: { dismissed: [{ kind: 'speck', x: 1, y: 1 }] },
 };
 const from: Cut = {
@@ -20,9 +25,9 @@ const from: Cut = {
   prepare: { ...untouched.prepare, crop: { x: 9, y: 9, width: 9, height: 9 }, flatten: 80, turn: 90 },
   clear: { ...untouched.clear, samples: [newSample('other', 50, 60)] },
   edge: { ...untouched.edge, softnessPx: 2 },
-  touchUp: { on: false, mends: [] },
+  touchUp: { ...untouched.touchUp, on: false, strokes: [{ kind: 'island', does: 'clear', x: 1, y: 1 }] },
   ink: { ...untouched.ink, color: '#1d2a6b', colorways: [{ name: 'navy', color: '#1d2a6b' }] },
-  deliver: { fileName: 'theirs.png', print: { widthMm: 80, leastDpi: 300 } },
+  deliver: { ...AS_NAMED, fileName: 'theirs.png', print: { widthMm: 80, leastDpi: 300 } },
 };
 
 describe('carriedOver', () => {
@@ -32,9 +37,9 @@ describe('carriedOver', () => {
       ...onto,
       prepare: { ...onto.prepare, flatten: 80 },
       edge: { ...onto.edge, softnessPx: 2 },
-      touchUp: { on: false, mends: onto.touchUp.mends },
+      touchUp: { ...onto.touchUp, on: false },
       ink: from.ink,
-      deliver: { fileName: 'mine.png', print: from.deliver.print },
+      deliver: { ...AS_NAMED, fileName: 'mine.png', print: from.deliver.print },
     });
   });
 

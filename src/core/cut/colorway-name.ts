@@ -1,8 +1,6 @@
-import { OUTPUT_FORMATS } from '../formats';
-
-/** A colorway's name as part of a file's name: spaces become hyphens. */
+/** A colorway's name as the end of a file's name: spaces become hyphens. */
 export function colorwayEnding(name: string): string {
-  return `-${name.trim().replace(/\s+/g, '-')}${OUTPUT_FORMATS.png.ending}`;
+  return `-${name.trim().replace(/\s+/g, '-')}`;
 }
 
 /** Whether the files of two colorways would have the same name, on file systems that do not tell capitals apart too. */

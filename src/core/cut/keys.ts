@@ -1,3 +1,4 @@
+import { printKey } from '../stages/deliver/print-key';
 import type { Stage } from '../stages/stage';
 import { STAGES } from '../stages/stages';
 import { settingsOf, type Cut } from './schema';
@@ -14,5 +15,5 @@ export function pixelKey(cut: Cut, stages: readonly Stage[] = STAGES): string {
 
 /** Equal for two cuts in which the checks find the same. */
 export function checkKey(cut: Cut): string {
-  return JSON.stringify([pixelKey(cut), cut.deliver.print]);
+  return JSON.stringify([pixelKey(cut), printKey(cut)]);
 }

@@ -1,9 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { AS_NAMED } from '../stages/deliver/settings';
 import { FOUND_EDGE } from '../stages/edge/settings';
 import { FOUND_INK } from '../stages/ink/settings';
 import { AS_IT_CAME } from '../stages/prepare/settings';
 import { NOTHING_MENDED } from '../stages/touch-up/settings';
+import { ONLY_PAGE } from './page';
 import { parseCutText } from './parse';
 import { CUT_VERSION } from './schema';
 
@@ -31,7 +33,8 @@ describe('cuts of earlier versions', () => {
       edge: { ...FOUND_EDGE, ...edge },
       touchUp: NOTHING_MENDED,
       ink: FOUND_INK,
-      deliver: { ...deliver, print: null },
+      page: ONLY_PAGE,
+      deliver: { ...AS_NAMED, ...deliver },
       findings: { dismissed: [] },
     });
   });
@@ -46,14 +49,45 @@ describe('cuts of earlier versions', () => {
       edge,
       touchUp: NOTHING_MENDED,
       ink,
-      deliver: { ...deliver, print: null },
+      page: ONLY_PAGE,
+      deliver: { ...AS_NAMED, ...deliver },
       findings: { dismissed: [] },
     });
   });
 
   it('of version 5 are read as ones whose samples clear by their tolerance', () => {
     const cut = stored(5);
-    expect(parseCutText(textOf(5))).toEqual({ ...cut, version: CUT_VERSION, clear: byTolerance(cut.clear) });
+    expect(parseCutText(textOf(5))).toEqual({
+      ...cut,
+      version: CUT_VERSION,
+      page: ONLY_PAGE,
+      deliver: { ...AS_NAMED, ...cut.deliver },
+      clear: byTolerance(cut.clear),
+      touchUp: { ...cut.touchUp, strokes: [], weightPx: 0 },
+    });
+  });
+
+  it('of version 6 are read as ones without strokes, and may not have any', () => {
+    const cut = stored(6);
+    expect(parseCutText(textOf(6))).toEqual({
+      ...cut,
+      version: CUT_VERSION,
+      page: ONLY_PAGE,
+      deliver: { ...AS_NAMED, ...cut.deliver },
+      touchUp: { ...cut.touchUp, strokes: [], weightPx: 0 },
+    });
+    const early = { ...cut, touchUp: { ...cut.touchUp, strokes: [] } };
+    expect(() => parseCutText(JSON.stringify(early))).toThrow('cut.touchUp.strokes');
+  });
+
+  it('of version 7 are read as ones of the only page, delivered as one PNG', () => {
+    const cut = stored(7);
+    expect(parseCutText(textOf(7))).toEqual({
+      ...cut,
+      version: CUT_VERSION,
+      page: ONLY_PAGE,
+      deliver: { ...AS_NAMED, ...cut.deliver },
+    });
   });
 
   it('of this version are read as they are', () => {

@@ -5,6 +5,7 @@ import { newSample } from './new-sample';
 import { parseCut, parseCutText, untouchedCut } from './parse';
 import type { Cut } from './schema';
 import type { Sample } from '../stages/clear/settings';
+import { AS_NAMED } from '../stages/deliver/settings';
 
 const sample: Sample = newSample('s1', 4, 5, { tolerance: 12.5 });
 const cut: Cut = {
@@ -24,6 +25,10 @@ const withEdge = (change: object) => ({ ...cut, edge: { ...cut.edge, ...change }
 const withStroke = (change: object) =>
   withEdge({ fineDetail: [{ radiusPx: 5, points: [[1, 2.5]], ...change }] });
 
+/** A cut as it was before there were pages and several files. */
+const { page, ...unpaged } = cut;
+const olderCut = { ...unpaged, deliver: { fileName: null, print: null } };
+
 /** As samples were before the whole picture could decide, and clearing before there were marks. */
 const olderSample: Partial<Sample> = { ...sample };
 delete olderSample.rule;
@@ -32,14 +37,14 @@ delete olderClear.marks;
 
 describe('parseCut', () => {
   it('reads a cut of version 1 as one whose edge is as it is found', () => {
-    expect(parseCut({ ...cut, version: 1, clear: olderClear, edge: { on: false } })).toEqual(
+    expect(parseCut({ ...olderCut, version: 1, clear: olderClear, edge: { on: false } })).toEqual(
       withEdge({ on: false }),
     );
   });
 
   it('reads a cut of version 2 with its shaping', () => {
     const shaping = { offsetPx: -0.5, softnessPx: 2, evenness: 40, firmness: 10 };
-    expect(parseCut({ ...cut, version: 2, clear: olderClear, edge: { on: true, ...shaping } })).toEqual(
+    expect(parseCut({ ...olderCut, version: 2, clear: olderClear, edge: { on: true, ...shaping } })).toEqual(
       withEdge(shaping),
     );
   });
@@ -50,7 +55,7 @@ describe('parseCut', () => {
       version: 3,
       clear: { on: cut.clear.on, samples: [olderSample], pockets: cut.clear.pockets },
       edge: cut.edge,
-      deliver: cut.deliver,
+      deliver: { fileName: null },
     };
     expect(parseCut(older)).toEqual(cut);
   });
@@ -66,16 +71,23 @@ describe('parseCut', () => {
       ink,
       deliver: { fileName: 'a.png' },
     };
-    expect(parseCut(older)).toEqual({ ...cut, deliver: { fileName: 'a.png', print: null } });
+    expect(parseCut(older)).toEqual({ ...cut, deliver: { ...AS_NAMED, fileName: 'a.png', print: null } });
     expect(() => parseCut({ ...older, touchUp: cut.touchUp })).toThrow(/touchUp/);
   });
 
   it('reads a cut of version 5 as one whose samples clear by their tolerance', () => {
-    expect(parseCut({ ...cut, version: 5, clear: olderClear })).toEqual(cut);
-    expect(() => parseCut({ ...cut, version: 5 })).toThrow(/samples\[0\]\.rule/);
-    expect(() => parseCut({ ...cut, version: 5, clear: { ...olderClear, marks: [] } })).toThrow(
+    expect(parseCut({ ...olderCut, version: 5, clear: olderClear })).toEqual(cut);
+    expect(() => parseCut({ ...olderCut, version: 5 })).toThrow(/samples\[0\]\.rule/);
+    expect(() => parseCut({ ...olderCut, version: 5, clear: { ...olderClear, marks: [] } })).toThrow(
       /clear\.marks/,
     );
+  });
+
+  it('reads a cut of version 7 as one of the only page, delivered as one PNG', () => {
+    expect(page).toEqual({ number: 1, widthPx: null });
+    expect(parseCut({ ...olderCut, version: 7 })).toEqual(cut);
+    expect(() => parseCut({ ...olderCut, version: 7, page })).toThrow(/cut\.page/);
+    expect(() => parseCut({ ...olderCut, version: 7, deliver: AS_NAMED })).toThrow(/deliver\.outputs/);
   });
 
   it('gives back what it was given', () => {
@@ -86,7 +98,7 @@ describe('parseCut', () => {
   it.each([
     ['an unknown field', { ...cut, sparkle: 1 }, /unknown field sparkle/],
     ['an unknown field of a sample', withSample({ mood: 1 }), /cut\.clear\.samples\[0\]: unknown field mood/],
-    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 6, got 99/],
+    ['another version', { ...cut, version: 99 }, /cut\.version: expected 1 to 8, got 99/],
     ['another format', { ...cut, format: 'other' }, /cut\.format/],
     ['a tolerance above 100', withSample({ tolerance: 140 }), /samples\[0\]\.tolerance/],
     ['a negative tolerance', withSample({ tolerance: -1 }), /samples\[0\]\.tolerance/],
@@ -109,8 +121,8 @@ describe('parseCut', () => {
     ['a negative softness', withEdge({ softnessPx: -0.1 }), /edge\.softnessPx/],
     ['an evenness above 100', withEdge({ evenness: 101 }), /edge\.evenness/],
     ['a missing firmness', withEdge({ firmness: undefined }), /edge\.firmness/],
-    ['fields of version 3 in version 1', { ...cut, version: 1 }, /cut\.edge: unknown field widthPx/],
-    ['fields of version 3 in version 2', { ...cut, version: 2 }, /cut\.edge: unknown field widthPx/],
+    ['fields of version 3 in version 1', { ...olderCut, version: 1 }, /cut\.edge: unknown field widthPx/],
+    ['fields of version 3 in version 2', { ...olderCut, version: 2 }, /cut\.edge: unknown field widthPx/],
     ['half a pixel of edge width', withEdge({ widthPx: 2.5 }), /edge\.widthPx/],
     ['an edge wider than 12 px', withEdge({ widthPx: 13 }), /edge\.widthPx/],
     ['a spill above 100', withEdge({ spill: 101 }), /edge\.spill/],
@@ -168,7 +180,7 @@ describe('parseCut', () => {
   const mending = (mend: object) => ({ ...cut, touchUp: { on: true, mends: [mend] } });
   const print = (change: object) => ({
     ...cut,
-    deliver: { fileName: null, print: { widthMm: 80, leastDpi: 300, ...change } },
+    deliver: { ...AS_NAMED, fileName: null, print: { widthMm: 80, leastDpi: 300, ...change } },
   });
 
   it.each([
@@ -278,7 +290,7 @@ describe('describeChange', () => {
     const speck = { mend: 'speck', x: 1, y: 1, reachPx: 4 } as const;
     const withMends = (count: number): Cut => ({
       ...cut,
-      touchUp: { on: true, mends: Array.from({ length: count }, () => speck) },
+      touchUp: { ...cut.touchUp, mends: Array.from({ length: count }, () => speck) },
     });
     expect(describeChange(cut, withMends(1))).toBe('clear a speck');
     expect(describeChange(cut, withMends(3))).toBe('mend 3 places');
@@ -307,7 +319,7 @@ describe('describeChange', () => {
     expect(describeChange(untouchedCut(), cut)).toBe('add a sample');
     expect(describeChange(cut, untouchedCut())).toBe('delete a sample');
     expect(describeChange(cut, { ...cut, clear: { ...cut.clear, on: false } })).toBe('switch Clear off');
-    expect(describeChange(cut, { ...cut, deliver: { fileName: 'a.png', print: null } })).toBe(
+    expect(describeChange(cut, { ...cut, deliver: { ...AS_NAMED, fileName: 'a.png', print: null } })).toBe(
       'rename the file',
     );
     expect(describeChange(cut, { ...cut, edge: { ...cut.edge, on: false } })).toBe('switch Edge off');

@@ -1,21 +1,22 @@
 import { KenosisError } from '../errors';
 import type { Stage } from '../stages/stage';
 import { STAGES } from '../stages/stages';
-import { sameColorway } from './colorway-name';
 import type { z } from 'zod';
+import { sameColorway } from './colorway-name';
+import { ONLY_PAGE, type Page } from './page';
 import { CUT_VERSION, cutSchema, cutSchemaOf, type Cut } from './schema';
 import { olderSchema, upgraded } from './upgrade';
 
 /** The cut of a piece that nobody has touched. */
-export function untouchedCut(stages: readonly Stage[] = STAGES): Cut {
-  const empty = { format: 'kenosis-cut', version: CUT_VERSION, findings: { dismissed: [] } };
+export function untouchedCut(stages: readonly Stage[] = STAGES, page: Page = ONLY_PAGE): Cut {
+  const empty = { format: 'kenosis-cut', version: CUT_VERSION, page, findings: { dismissed: [] } };
   return complete(empty, stages) as Cut;
 }
 
 /**
  * Checks a cut that came from outside. Unknown fields, missing fields and values out of range throw `bad-cut` with
  * the field's path; a version that is not known throws `unknown-cut-version`; an older one is brought up to date, and a
- * stage that is not named is untouched. Nothing is dropped or repaired silently.
+ * stage that is not named is untouched, a page that is not named the only one. Nothing is dropped or repaired silently.
  */
 export function parseCut(value: unknown, stages: readonly Stage[] = STAGES): Cut {
   const version = versionOf(value);
@@ -37,10 +38,14 @@ export function parseCut(value: unknown, stages: readonly Stage[] = STAGES): Cut
   return cut;
 }
 
-/** The same with every stage that it does not name, untouched; findings stand behind the stages. */
-function complete({ findings, ...cut }: Readonly<Record<string, unknown>>, stages: readonly Stage[]): object {
+/** The same with every stage that it does not name, untouched; the page stands before the stages, findings behind them. */
+function complete(
+  { format, version, page = ONLY_PAGE, findings, ...cut }: Readonly<Record<string, unknown>>,
+  stages: readonly Stage[],
+): object {
   const missing = stages.filter(({ key }) => cut[key] === undefined);
-  const named = { ...cut, ...Object.fromEntries(missing.map(({ key, untouched }) => [key, untouched])) };
+  const untouched = Object.fromEntries(missing.map(({ key, untouched }) => [key, untouched]));
+  const named = { format, version, page, ...cut, ...untouched };
   return findings === undefined ? named : { ...named, findings };
 }
 

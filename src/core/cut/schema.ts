@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { placeShape } from '../stages/shapes';
 import type { Stage } from '../stages/stage';
 import { STAGES } from '../stages/stages';
+import { pageSchema, type Page } from './page';
 
 /** The version this program writes. `parseCut` brings older ones up to date and refuses all others. */
-export const CUT_VERSION = 6;
+export const CUT_VERSION = 8;
 
 /** Findings that a cut remembers as dismissed at most. */
 export const MOST_DISMISSED = 2000;
@@ -37,10 +38,11 @@ export type SettingsOf<T extends readonly Stage[]> = {
   [One in T[number] as One['key']]: z.infer<One['schema']>;
 };
 
-/** What a cut consists of: the settings of each stage, and what was said of findings. */
+/** What a cut consists of: which picture of its file it is of, the settings of each stage, and what was said of findings. */
 export interface Cut extends SettingsOf<typeof STAGES> {
   format: 'kenosis-cut';
   version: typeof CUT_VERSION;
+  page: Page;
   findings: z.infer<typeof findingsSchema>;
 }
 
@@ -50,6 +52,7 @@ export function cutSchemaOf(stages: readonly Stage[]): z.ZodType<Cut> {
   return z.strictObject({
     format: z.literal('kenosis-cut'),
     version: z.literal(CUT_VERSION),
+    page: pageSchema,
     ...settings,
     findings: findingsSchema,
   }) as unknown as z.ZodType<Cut>;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { AS_NAMED } from '../stages/deliver/settings';
 import { FOUND_EDGE } from '../stages/edge/settings';
 
 /** What is read of older cuts before they are brought up to date; everything else is checked afterwards. */
@@ -28,12 +29,24 @@ const version4Schema = z.looseObject({
 
 const version5Schema = z.looseObject({ version: z.literal(5) });
 
+/** Fields that version 7 brought must not stand in an older one. */
+const version6Schema = z.looseObject({
+  version: z.literal(6),
+  touchUp: z
+    .looseObject({ strokes: z.undefined().optional(), weightPx: z.undefined().optional() })
+    .optional(),
+});
+
+const version7Schema = z.looseObject({ version: z.literal(7) });
+
 export const olderSchema = z.discriminatedUnion('version', [
   version1Schema,
   version2Schema,
   version3Schema,
   version4Schema,
   version5Schema,
+  version6Schema,
+  version7Schema,
 ]);
 
 /**
@@ -41,18 +54,32 @@ export const olderSchema = z.discriminatedUnion('version', [
  * does not name are left to the reading of cuts.
  */
 export function upgraded(cut: z.infer<typeof olderSchema>): object {
-  const { version, clear, deliver } = cut;
-  if (version === 5) return { ...cut, version: 6, clear: ruledByTolerance(clear) };
+  const { version, clear } = cut;
+  // A page that is named in an older cut is refused, since null is none.
+  const page = 'page' in cut ? null : undefined;
+  const current = { ...cut, version: 8, page, deliver: withOneOutput(cut.deliver, version) };
+  if (version === 7) return current;
+  if (version >= 5) {
+    const touchUp = isObject(cut.touchUp) ? { ...cut.touchUp, strokes: [], weightPx: 0 } : cut.touchUp;
+    return { ...current, touchUp, clear: version === 5 ? ruledByTolerance(clear) : clear };
+  }
   return {
-    ...cut,
-    version: 6,
+    ...current,
     ...(version < 4 ? { prepare: undefined, ink: undefined } : {}),
     touchUp: undefined,
     clear: ruledByTolerance(version < 4 && isObject(clear) ? { ...clear, ink: null } : clear),
     ...(version < 3 ? { edge: { ...FOUND_EDGE, ...(cut.edge as object) } } : {}),
-    deliver: isObject(deliver) ? { ...deliver, print: null } : deliver,
     findings: { dismissed: [] },
   };
+}
+
+/** Before version 8 one PNG was delivered, before version 5 without a print size. What says otherwise must not stand in an older cut. */
+function withOneOutput(deliver: unknown, version: number): unknown {
+  if (!isObject(deliver)) return deliver;
+  const { outputs, hidden, credit } = AS_NAMED;
+  if ('outputs' in deliver || 'hidden' in deliver || 'credit' in deliver)
+    return { ...deliver, outputs: undefined };
+  return { ...deliver, ...(version < 5 ? { print: null } : {}), outputs, hidden, credit };
 }
 
 /** Before version 6 every sample cleared by its tolerance, and nothing was marked. What says otherwise must not stand in an older cut. */

@@ -4,6 +4,7 @@ import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-
 import { blurBox, sumBox, takeMeans } from '../numeric/box';
 import { bytesBy } from '../numeric/plane';
 import { quantile } from '../numeric/statistics';
+import type { Progress, Steps } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
 import { checkerModel, labOfDecimals } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
@@ -71,8 +72,11 @@ const LEAST_AROUND_SHARE = 0.08;
 /** Background nearer to a border than this, in pixels, may be mixed with the subject. */
 const MIXED_PX = 1.5;
 
+/** What is told meanwhile: the last part of looking at a picture. */
+const CARRYING: Progress = { doing: 'looking', done: 3, total: 4 };
+
 /** What is needed to carry a decision to any size of the picture. */
-export function carried(
+export function* carried(
   sight: Sight,
   goes: Uint8Array,
   reduction: number,
@@ -80,12 +84,15 @@ export function carried(
   original: Raster,
   byMarks: boolean,
   told: ReadonlyMap<number, 1 | -1>,
-): Carried {
+): Steps<Carried> {
   const { width, height } = sight.planes;
   const local = localBackdrop(sight, goes);
+  yield CARRYING;
   const isPhoto = !sight.clean && !checker && !byMarks;
   const between = isPhoto ? betweenOf(sight, goes, local) : new Uint8Array(goes.length);
+  yield CARRYING;
   const zones = zonesOf(sight, goes, local, checker, between);
+  yield CARRYING;
   if (byMarks) {
     const distances = distancesTo(width, height, (i) => goes[i] === 0);
     for (let i = 0; i < goes.length; i++) if (distances[i]! > FAR_PX * CHAMFER_UNIT) zones[i] = FAR;
@@ -105,8 +112,10 @@ export function carried(
     lab[1][i] = last.a;
     lab[2][i] = last.b;
   }
+  yield CARRYING;
   const mask = bytesBy(goes.length, (i) => goes[i]! * 255);
   const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
+  yield CARRYING;
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }
 

@@ -1,6 +1,6 @@
 import { Fact, Remembered } from '../scene/memo';
 import { halvingsTo } from '../raster/reduce';
-import type { Steps } from '../numeric/steps';
+import type { Progress, Steps } from '../numeric/steps';
 import { checkerOf } from '../stages/clear/backdrop';
 import type { Checker } from '../stages/clear/checker';
 import { sceneAt, type Scene } from '../scene/scene';
@@ -98,8 +98,11 @@ export function* decisionSteps(scene: Scene, facts: Facts): Steps<Decision | nul
   const before = decisions.get(key);
   if (before !== undefined) return before;
   if (survey.taken === undefined) survey.taken = yield* surveySteps(scene);
-  return decisions.keep(key, survey.taken && decideBy(survey.taken, facts, scene.original));
+  return decisions.keep(key, survey.taken && (yield* decideBy(survey.taken, facts, scene.original)));
 }
+
+/** What is told while it decides: the last part of looking at a picture. */
+const DECIDING: Progress = { doing: 'looking', done: 3, total: 4 };
 
 /** Looks at a picture: where its backdrop is, where borders are, and what is reached from outside. */
 function* surveySteps(whole: Scene): Steps<Survey | null> {
@@ -110,14 +113,16 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
   const plain = planesOf(raster);
   const planes = checker ? withoutPattern(plain, checker, 2 ** reduction) : plain;
   yield { doing: 'looking', done: 1, total: 4 };
-  const sight = seeing(planes);
+  const sight = yield* seeing(planes);
   if (!sight) return null;
   yield { doing: 'looking', done: 2, total: 4 };
   let outside: Uint8Array = new Uint8Array(0);
   for (let turn = 0; turn < SLACK.length; turn++) {
     explain(sight, SLACK[turn]!);
     if (sight.colored && turn === 1) dropShadowRims(sight);
+    yield { doing: 'looking', done: 2, total: 4 };
     outside = roll(sight, []);
+    yield { doing: 'looking', done: 2, total: 4 };
     if (turn < SLACK.length - 1) refit(sight, outside);
     yield { doing: 'looking', done: 2, total: 4 };
   }
@@ -130,14 +135,18 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
 export const LEAST_FRAME_SHARE = 0.55;
 
 /** By the backdrop where there is one; else by marks. Null where there are none on either side. */
-function decideBy(survey: Survey, facts: Facts, original: Raster): Decision | null {
-  if (survey.sight.frameShare >= LEAST_FRAME_SHARE) return decide(survey, facts, original);
+function* decideBy(survey: Survey, facts: Facts, original: Raster): Steps<Decision | null> {
+  if (survey.sight.frameShare >= LEAST_FRAME_SHARE) return yield* decide(survey, facts, original);
   const isOneSided = facts.marks.every(({ goes }) => goes) || facts.marks.every(({ goes }) => !goes);
-  return isOneSided ? null : decideByMarks(survey, facts, original);
+  return isOneSided ? null : yield* decideByMarks(survey, facts, original);
 }
 
 /** Decides by marks alone, with the colors and textures under and around them. */
-function decideByMarks(survey: Survey, { goes: places, stays, marks }: Facts, original: Raster): Decision {
+function* decideByMarks(
+  survey: Survey,
+  { goes: places, stays, marks }: Facts,
+  original: Raster,
+): Steps<Decision> {
   const { sight, reduction } = survey;
   const { planes, frameShare, clean, colored, toBorder } = sight;
   const { width, height } = planes;
@@ -148,6 +157,7 @@ function decideByMarks(survey: Survey, { goes: places, stays, marks }: Facts, or
   const goes = bytesBy(likely.length, (i) => (likely[i]! > 0.5 ? 1 : 0));
   const told = toldOf({ goes: [], stays: [], marks: all }, original, width, reduction);
   dropUnmarked(goes, told, width, height);
+  yield DECIDING;
   return {
     width,
     height,
@@ -163,17 +173,22 @@ function decideByMarks(survey: Survey, { goes: places, stays, marks }: Facts, or
     frameShare,
     byMarks: true,
     shaded: false,
-    carried: carried(sight, goes, reduction, null, original, true, told),
+    carried: yield* carried(sight, goes, reduction, null, original, true, told),
   };
 }
 
 /** Decides what is enclosed, and obeys what was told. */
-function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, original: Raster): Decision {
+function* decide(
+  { sight, reduction, checker, outside }: Survey,
+  facts: Facts,
+  original: Raster,
+): Steps<Decision> {
   const { width, height } = sight.planes;
   const told = toldOf(facts, original, width, reduction);
   const pattern = checker && { checker, scale: 2 ** reduction };
   const enclosed = decideEnclosed(sight, outside, pattern, told);
   const { areas: found, of, doubts } = enclosed;
+  yield DECIDING;
   const seeds: number[] = [];
   for (let i = 0; i < of.length; i++) if (of[i]! >= 0 && found[of[i]!]!.goes) seeds.push(i);
   const seeded = new Uint8Array(of.length);
@@ -186,7 +201,9 @@ function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, or
     }
   }
   const goes = seeds.length > 0 ? roll(sight, seeds) : outside.slice();
+  yield DECIDING;
   if (seeds.length > 0) takeOpenPieces(sight, goes);
+  yield DECIDING;
   takeBorders(sight, goes);
   takeGrain(sight, goes);
   let holds = 0;
@@ -195,6 +212,7 @@ function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, or
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
+  yield DECIDING;
   const shades = shadeAreas(sight, goes, enclosed, told);
   const doubtful = new Uint8Array(goes.length);
   for (let i = 0; i < of.length; i++) {
@@ -203,6 +221,10 @@ function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, or
     if (FIRM.has(area.why)) firm[i] = 1;
     else if (doubts[of[i]!]) doubtful[i] = 1;
   }
+  const alike = checker ? [] : alikeAreas(sight, goes, enclosed, shades, told);
+  yield DECIDING;
+  const drawnOnWhite = isDrawn(sight);
+  yield DECIDING;
   return {
     width,
     height,
@@ -211,16 +233,14 @@ function decide({ sight, reduction, checker, outside }: Survey, facts: Facts, or
     firm,
     doubtful,
     clean: sight.clean,
-    drawnOnWhite: isDrawn(sight),
+    drawnOnWhite,
     colored: sight.colored,
     toBorder: sight.toBorder,
-    areas: [...found, ...shades, ...(checker ? [] : alikeAreas(sight, goes, enclosed, shades, told))].map(
-      (area) => enlarged(area, reduction, original),
-    ),
+    areas: [...found, ...shades, ...alike].map((area) => enlarged(area, reduction, original)),
     frameShare: sight.frameShare,
     byMarks: false,
     shaded: shadeOf(sight, goes) > LEAST_SHADE_SHARE,
-    carried: carried(sight, goes, reduction, checker, original, false, told),
+    carried: yield* carried(sight, goes, reduction, checker, original, false, told),
   };
 }
 

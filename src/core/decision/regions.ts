@@ -16,30 +16,43 @@ export interface Regions {
   readonly places: Int32Array;
 }
 
+/** Marks of pixels that belong to no region, and to none yet. */
+const NONE = -1;
+const OPEN = -2;
+
 /** What hangs together by edges among the pixels that are `inside`. */
 export function regionsOf(width: number, height: number, inside: (i: number) => boolean): Regions {
   const pixels = width * height;
-  const of = new Int32Array(pixels).fill(-1);
+  const of = new Int32Array(pixels);
+  for (let i = 0; i < pixels; i++) of[i] = inside(i) ? OPEN : NONE;
   const places = new Int32Array(pixels);
   const list: Region[] = [];
   let end = 0;
   for (let start = 0; start < pixels; start++) {
-    if (of[start]! >= 0 || !inside(start)) continue;
+    if (of[start] !== OPEN) continue;
     const from = end;
     const index = list.length;
-    const take = (i: number) => {
-      if (of[i]! >= 0 || !inside(i)) return;
-      of[i] = index;
-      places[end++] = i;
-    };
-    take(start);
+    of[start] = index;
+    places[end++] = start;
     for (let k = from; k < end; k++) {
       const i = places[k]!;
       const x = i % width;
-      if (x > 0) take(i - 1);
-      if (x < width - 1) take(i + 1);
-      if (i >= width) take(i - width);
-      if (i < pixels - width) take(i + width);
+      if (x > 0 && of[i - 1] === OPEN) {
+        of[i - 1] = index;
+        places[end++] = i - 1;
+      }
+      if (x < width - 1 && of[i + 1] === OPEN) {
+        of[i + 1] = index;
+        places[end++] = i + 1;
+      }
+      if (i >= width && of[i - width] === OPEN) {
+        of[i - width] = index;
+        places[end++] = i - width;
+      }
+      if (i < pixels - width && of[i + width] === OPEN) {
+        of[i + width] = index;
+        places[end++] = i + width;
+      }
     }
     list.push({ index, from, to: end, pixels: end - from });
   }

@@ -4,6 +4,7 @@ import { lengthOf } from '../numeric/exact';
 import { floatsBy } from '../numeric/plane';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
+import type { Progress, Steps } from '../numeric/steps';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
 import type { Planes } from './planes';
 import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
@@ -65,18 +66,24 @@ const BEYOND_GRAIN_TIMES = 1.4;
 /** From so much chroma on, in levels, a backdrop is colored. */
 const COLORED_ENCODED = 18;
 
+/** What is told meanwhile: the second part of looking at a picture. */
+const SEEING: Progress = { doing: 'looking', done: 1, total: 4 };
+
 /** Everything about a picture that does not depend on what was told of it. Null where no smooth backdrop is at the frame. */
-export function seeing(planes: Planes): Sight | null {
+export function* seeing(planes: Planes): Steps<Sight | null> {
   const { width, height } = planes;
   const frame = frameOf(planes, Math.max(2, Math.round(FRAME_SHARE * Math.max(width, height))));
   const fit = frameFit(planes, frame);
   if (!fit) return null;
+  yield SEEING;
   const backdropAtFrame = frame.filter(
     (_, k) => k % fit.every === 0 && fit.off[k / fit.every]! < NEAR_ENCODED,
   );
   const grain = grainOf(planes, backdropAtFrame);
   const noise = grain.map((own, c) => Math.max(LEAST_NOISE[c]!, own)) as unknown as Noise;
+  yield SEEING;
   const steps = stepsOf(planes, noise);
+  yield SEEING;
   if (planes.blank) forgetNear(steps, { data: planes.blank, width, height });
   const usual = quantile(
     Array.from(backdropAtFrame, (i) => steps[i]!),
@@ -84,6 +91,7 @@ export function seeing(planes: Planes): Sight | null {
   );
   const strength = Math.max(BORDER_NOISE, BEYOND_GRAIN_TIMES * usual);
   const borders = bordersOf({ data: steps, width, height }, strength);
+  yield SEEING;
   const toBorder = new Uint8Array(borders.length);
   const clean = grain[0]! < CLEAN_ENCODED;
   const { smooth } = fit;

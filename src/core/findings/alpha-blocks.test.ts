@@ -23,8 +23,13 @@ const holds = (rects: readonly Rect[], x: number, y: number) =>
   rects.some((one) => x >= one.x && x < one.x + one.width && y >= one.y && y < one.y + one.height);
 
 describe('AlphaBlocks', () => {
-  it.each([1, 2, 3])('leaves out no place where alpha changes (%d)', (seed) => {
-    const alpha = disks(230, 170, seed);
+  it.each([
+    [1, 230],
+    [2, 230],
+    [3, 232],
+    [4, 256],
+  ])('leaves out no place where alpha changes (%d, %d px wide)', (seed, wide) => {
+    const alpha = disks(wide, 170, seed);
     const { data, width, height } = alpha;
     const blocks = [...new AlphaBlocks(alpha).borders()];
     let changes = 0;

@@ -1,4 +1,5 @@
 import { CELL_PX } from '../numeric/cells';
+import { foursOf } from '../numeric/plane';
 import type { Plane } from '../raster/plane';
 import type { Rect } from '../raster/raster';
 
@@ -12,10 +13,12 @@ export class AlphaBlocks {
   private readonly columns: number;
   private readonly rows: number;
   private readonly states: Uint8Array;
+  private readonly fours: Int32Array;
 
   constructor(private readonly alpha: Plane) {
     this.columns = Math.ceil(alpha.width / CELL_PX);
     this.rows = Math.ceil(alpha.height / CELL_PX);
+    this.fours = foursOf(alpha.data);
     this.states = new Uint8Array(this.columns * this.rows);
     for (let row = 0, block = 0; row < this.rows; row++)
       for (let column = 0; column < this.columns; column++, block++)
@@ -65,8 +68,20 @@ export class AlphaBlocks {
     const { data, width: stride } = this.alpha;
     const first = data[y * stride + x]!;
     if (first !== ALL_CLEAR && first !== ALL_SOLID) return MIXED;
+    if (stride % 4 === 0 && width % 4 === 0) return this.lookByFours({ x, y, width, height }, first);
     for (let row = y; row < y + height; row++)
       for (let i = row * stride + x, end = i + width; i < end; i++) if (data[i] !== first) return MIXED;
+    return first;
+  }
+
+  /** The same where rows begin at whole fours, as blocks do. */
+  private lookByFours({ x, y, width, height }: Rect, first: number): number {
+    const { fours } = this;
+    const stride = this.alpha.width >> 2;
+    const wanted = first === ALL_CLEAR ? 0 : -1;
+    for (let row = y; row < y + height; row++)
+      for (let i = row * stride + (x >> 2), end = i + (width >> 2); i < end; i++)
+        if (fours[i] !== wanted) return MIXED;
     return first;
   }
 

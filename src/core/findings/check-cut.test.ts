@@ -4,7 +4,7 @@ import { newSample } from '../cut/new-sample';
 import { untouchedCut } from '../cut/parse';
 import type { Cut, FindingKind } from '../cut/schema';
 import type { Sample } from '../stages/clear/settings';
-import { MOST_MENDS } from '../stages/touch-up/settings';
+import { MOST_MENDS, type HandStroke } from '../stages/touch-up/settings';
 import { seededRandom } from '../numeric/random';
 import type { Raster } from '../raster/raster';
 import { bearingsOf } from './bearings';
@@ -149,8 +149,38 @@ describe('checkCut', () => {
       y: 0,
       reachPx: 3,
     }));
-    const full: Cut = { ...cutOf({}), touchUp: { on: true, mends: before } };
+    const full: Cut = { ...cutOf({}), touchUp: { ...cutOf({}).touchUp, mends: before } };
     expect(fixed(full, finding!, finding!.places, bearings).touchUp.mends).toEqual(before);
+  });
+
+  it('asks after no part that a hand cleared, and says which strokes change nothing', () => {
+    const apple = paint(120, 120, (x, y) =>
+      Math.hypot(x - 60, y - 60) < 40 ? [140, 30, 40] : [240, 240, 240],
+    );
+    const sampled: Cut = {
+      ...untouchedCut(),
+      clear: { ...untouchedCut().clear, samples: [newSample('s1', 2, 2)] },
+    };
+    const stroke = (path: string): HandStroke => ({
+      kind: 'brush',
+      does: 'clear',
+      radiusPx: 26,
+      softness: 0,
+      strength: 100,
+      pressure: 'none',
+      alike: null,
+      path,
+    });
+    const kinds = (cut: Cut) => renderAndCheck(apple, cut).checked.findings.map(({ kind }) => kind);
+    expect(kinds({ ...sampled, touchUp: { ...sampled.touchUp, strokes: [stroke('60,60')] } })).not.toContain(
+      'missing',
+    );
+    const strokes = [stroke('60,60'), stroke('5,5'), { ...stroke('60,60'), radiusPx: 20 }];
+    const { idleStrokes } = renderAndCheck(apple, {
+      ...sampled,
+      touchUp: { ...sampled.touchUp, strokes },
+    }).checked;
+    expect(idleStrokes).toEqual([1, 2]);
   });
 
   it('leaves out what was dismissed, also in another frame', () => {

@@ -2,7 +2,7 @@ import type { Cut } from '../cut/schema';
 import { runToEnd, type Steps } from '../numeric/steps';
 import type { Raster, Rect } from '../raster/raster';
 import { boardSteps, placedOn, renderBoard, type Board } from '../board';
-import { reachMaps, type Cutout } from '../render';
+import { reachMaps, strokesThatAct, type Cutout } from '../render';
 import {
   actingSamples,
   backdropOfSample,
@@ -10,10 +10,12 @@ import {
   hasColor,
   type ReachCache,
 } from '../stages/clear/clear';
+import { Fact } from '../scene/memo';
 import type { Scene } from '../scene/scene';
 import type { Frame } from '../stages/prepare/frame';
+import { clearsByHand } from '../stages/touch-up/strokes';
 import { prepareKey, type Source } from '../stages/prepare/prepare';
-import { finishedOf, type Finding } from './finding';
+import { finishedOf, without, type Finding, type Place } from './finding';
 import { findFrameTouches } from './frame-touch';
 import { findHalo, LIKELY_BACKGROUNDS, type BackgroundAt } from './halo';
 import { findHiddenColor } from './hidden-color';
@@ -42,6 +44,8 @@ export interface Checked {
   readonly findings: readonly Finding[];
   /** All pockets, kept ones too. */
   readonly pockets: readonly PocketPlace[];
+  /** The places in the list of strokes by hand that change nothing any more. */
+  readonly idleStrokes: readonly number[];
 }
 
 /**
@@ -52,10 +56,7 @@ export function* checkCut(input: CheckInput, spare: ReachCache): Steps<Checked> 
   const { scene, window, original, kept } = input.board;
   const maps = yield* reachMaps(scene, cut, kept.maps);
   const samples = actingSamples(cut);
-  const found: (Finding | null)[] = [
-    findPrintSize(cutout.raster, cut),
-    findHiddenColor(original, 'original'),
-  ];
+  const found: (Finding | null)[] = [findPrintSize(cutout.raster, cut), hiddenIn(scene, original)];
   const joined = samples.map((sample, k) => ({ sample, map: maps[k]! }));
   const pockets = yield* pocketPlaces(scene, cut, window, joined, spare);
   yield { doing: 'checking', done: 1, total: 4 };
@@ -72,7 +73,24 @@ export function* checkCut(input: CheckInput, spare: ReachCache): Steps<Checked> 
   if (samples.length > 1 && samples.every(hasColor)) found.push(findIdleSamples(samples, maps, window));
   found.push(findTooAlike(cutout.alike));
   if (cutout.alpha.transparent > 0) found.push(...(yield* pixelFindings(input)));
-  return { findings: inOrder(found), pockets };
+  return { findings: inOrder(found), pockets, idleStrokes: yield* idleStrokes(scene, cut, kept) };
+}
+
+/** Strokes that change no pixel. */
+function* idleStrokes(scene: Scene, cut: Cut, kept: Board['kept']): Steps<readonly number[]> {
+  const { on, strokes } = cut.touchUp;
+  if (!on || strokes.length === 0) return [];
+  const acts = yield* strokesThatAct(scene, cut, kept);
+  return [...strokes.keys()].filter((place) => !acts.has(place));
+}
+
+/** Hidden color of an original, looked for once. */
+const HIDDEN = new Fact((): { found?: Finding | null } => ({}));
+
+function hiddenIn({ memo }: Scene, original: Raster): Finding | null {
+  const hidden = memo.of(HIDDEN);
+  if (hidden.found === undefined) hidden.found = findHiddenColor(original, 'original');
+  return hidden.found;
 }
 
 function* pixelFindings({ board, cut, cutout }: CheckInput): Steps<(Finding | null)[]> {
@@ -82,7 +100,9 @@ function* pixelFindings({ board, cut, cutout }: CheckInput): Steps<(Finding | nu
   const meant = cut.clear.pockets
     .filter(({ keep }) => !keep)
     .map(({ x, y }) => ({ x: x - window.x, y: y - window.y }));
-  const found = [yield* findMissing(scene, cut, window, finished), yield* findSpecks(finished)];
+  const missing = yield* findMissing(scene, cut, window, finished);
+  const byHand = (place: Place) => clearsByHand(cut, place.at.x + window.x, place.at.y + window.y);
+  const found = [missing && without(missing, byHand), yield* findSpecks(finished)];
   yield { doing: 'checking', done: 3, total: 4 };
   found.push(yield* findPinholes(finished, meant));
   found.push(findFrameTouches(finished, croppedSides(frame)));

@@ -1,7 +1,7 @@
 import type { Cut, FindingKind } from '../cut/schema';
 import { MOST_MENDS, type Mend } from '../stages/touch-up/settings';
 import type { Point } from '../numeric/matrix3';
-import type { Raster, Rect } from '../raster/raster';
+import { wordsOf, type Raster, type Rect } from '../raster/raster';
 import { AlphaBlocks } from './alpha-blocks';
 import type { Bearings } from './bearings';
 
@@ -48,9 +48,10 @@ export type Fix = (cut: Cut, places: readonly Place[], bearings: Bearings) => Cu
 
 /** A finished cutout with its alpha taken out. */
 export function finishedOf(raster: Raster): Finished {
-  const { width, height, data } = raster;
+  const { width, height } = raster;
   const alpha = new Uint8Array(width * height);
-  for (let i = 0, p = 3; i < alpha.length; i++, p += 4) alpha[i] = data[p]!;
+  const { words } = wordsOf(raster);
+  for (let i = 0; i < alpha.length; i++) alpha[i] = words[i]! >>> 24;
   return { raster, alpha, blocks: new AlphaBlocks({ data: alpha, width, height }) };
 }
 
@@ -93,7 +94,8 @@ export function holds({ x, y, width, height }: Rect, at: Point, nearPx = 0): boo
 
 /** The cut with these places put right too, as many as it can hold: the others stay findings. */
 export function withMends(cut: Cut, mends: readonly Mend[]): Cut {
-  return { ...cut, touchUp: { on: true, mends: [...cut.touchUp.mends, ...mends].slice(0, MOST_MENDS) } };
+  const all = [...cut.touchUp.mends, ...mends].slice(0, MOST_MENDS);
+  return { ...cut, touchUp: { ...cut.touchUp, on: true, mends: all } };
 }
 
 /** "1 speck", "12 specks". */

@@ -12,8 +12,13 @@ export function findHiddenColor(raster: Raster, where: 'file' | 'original'): Fin
   const { width, height } = raster;
   const { words } = wordsOf(raster);
   let [left, top, right, bottom, pixels, first] = [width, height, -1, -1, 0, -1];
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
+  for (let y = 0; y < height; y++) {
+    const end = (y + 1) * width;
+    let all = -1;
+    for (let i = y * width; i < end; i++) all &= words[i]!;
+    // Most rows have nothing that is transparent.
+    if (all >>> 24 === 255) continue;
+    for (let x = 0, i = y * width; x < width; x++, i++) {
       if (words[i]! >= SEEN_FROM || words[i] === 0) continue;
       if (first < 0) first = i;
       pixels++;
@@ -22,6 +27,7 @@ export function findHiddenColor(raster: Raster, where: 'file' | 'original'): Fin
       if (y < top) top = y;
       bottom = y;
     }
+  }
   if (pixels === 0) return null;
   const place: Place = {
     x: left,

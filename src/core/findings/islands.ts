@@ -1,5 +1,6 @@
 import type { Plane } from '../raster/plane';
-import { labelRuns } from '../numeric/label';
+import { labelSteps } from '../numeric/label';
+import type { Steps } from '../numeric/steps';
 import { clipRect, growRect, type Rect } from '../raster/raster';
 import type { Place } from './finding';
 
@@ -21,8 +22,9 @@ export interface Islands {
 }
 
 /** Labels a plane and describes all parts of at most `area` pixels. */
-export function islandsOf({ data: plane, width, height }: Plane, least: number, area: number): Islands {
-  const parts = labelRuns({ data: plane, width, height }, least);
+export function* islandsOf(plane: Plane, least: number, area: number): Steps<Islands> {
+  const { width, height } = plane;
+  const parts = yield* labelSteps(plane, least, 'checking');
   const boxes = new Map<number, { left: number; top: number; right: number; bottom: number; at: number }>();
   let [left, top, right, bottom] = [width, height, 0, 0];
   parts.forEachRun((part, start, length) => {

@@ -30,7 +30,12 @@ export function* findPinholes(
 ): Steps<Finding | null> {
   const open = new Uint8Array(alpha.length);
   for (let i = 0; i < open.length; i++) open[i] = 255 - alpha[i]!;
-  const holes = islandsOf({ data: open, width, height }, 255 - HOLE_ALPHA + 1, smallArea({ width, height }));
+  yield { doing: 'checking', done: 0, total: 2 };
+  const holes = yield* islandsOf(
+    { data: open, width, height },
+    255 - HOLE_ALPHA + 1,
+    smallArea({ width, height }),
+  );
   yield { doing: 'checking', done: 1, total: 2 };
   const places = holes.small.filter((hole) => {
     const isEnclosed =

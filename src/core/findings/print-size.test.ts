@@ -1,11 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { untouchedCut } from '../cut/parse';
 import { dpiAt } from '../stages/deliver/print';
+import { paint } from '../../../tests/make/pictures';
+import { outputIn } from '../stages/deliver/new-output';
+import { AS_IT_IS } from '../stages/deliver/output-settings';
+import { printKey } from '../stages/deliver/print-key';
 import { findPrintSize, printSmaller } from './print-size';
+import { AS_NAMED } from '../stages/deliver/settings';
 
 const printed = (widthMm: number, leastDpi: number) => ({
   ...untouchedCut(),
-  deliver: { fileName: null, print: { widthMm, leastDpi } },
+  deliver: { ...AS_NAMED, fileName: null, print: { widthMm, leastDpi } },
 });
 const same = (x: number, y: number) => ({ x, y });
 const bearings = { toOriginal: same, toCutout: same };
@@ -31,5 +36,23 @@ describe('findPrintSize', () => {
     expect(findPrintSize(size, after)).toBeNull();
     const tiny = { width: 3, height: 3 };
     expect(printSmaller(cut, findPrintSize(tiny, cut)!.places, bearings).deliver.print).toBeNull();
+  });
+
+  it('counts what a trim leaves for files that are made so large on paper, and needs no pixels for outlines', () => {
+    const of = (format: 'tiff' | 'svg') => {
+      const size = { ...AS_IT_IS, trim: true, to: { kind: 'print', widthMm: 50.8, dpi: 300 } } as const;
+      const untouched = untouchedCut();
+      const outputs = [outputIn('png'), outputIn(format, size)];
+      return { ...untouched, deliver: { ...untouched.deliver, outputs } };
+    };
+    const cutout = paint(800, 4, (x) => [0, 0, 0, x < 599 ? 255 : 0]);
+    expect(findPrintSize(cutout, of('tiff'))!.sentence).toBe(
+      '599 px over 50.8 mm are 299 dpi, and 300 are wanted.',
+    );
+    expect(findPrintSize(cutout, of('svg'))).toBeNull();
+    const after = printSmaller(of('tiff'), findPrintSize(cutout, of('tiff'))!.places, bearings);
+    expect(after.deliver.outputs[1]!.size).toMatchObject({ to: { widthMm: 50, dpi: 300 } });
+    expect(findPrintSize(cutout, after)).toBeNull();
+    expect(printKey(after)).not.toEqual(printKey(of('tiff')));
   });
 });

@@ -27,7 +27,7 @@ const HAIRLINE_PX = 1.6;
  */
 export function* findSpecks({ raster: { width, height }, alpha }: Finished): Steps<Finding | null> {
   const most = smallArea({ width, height });
-  const islands = islandsOf({ data: alpha, width, height }, SPECK_ALPHA, most);
+  const islands = yield* islandsOf({ data: alpha, width, height }, SPECK_ALPHA, most);
   yield { doing: 'checking', done: 1, total: 3 };
   // Where nothing is large, the small things are the subject.
   if (islands.small.length === islands.areas.length) return null;

@@ -57,6 +57,35 @@ describe('labelRuns', () => {
     expect([...within(rect)].sort((a, b) => a - b)).toEqual(seen);
   });
 
+  it.each([
+    [64, 40, 0],
+    [61, 37, 0],
+    [63, 33, 3],
+    [3, 50, 1],
+  ])(
+    'passes over what is all 0 or all 255 without missing a pixel: %d x %d, %d bytes in',
+    (width, height, offset) => {
+      const random = seededRandom(width);
+      const plane = new Uint8Array(new ArrayBuffer(offset + width * height), offset);
+      // Stretches of one value, with a stray pixel now and then.
+      for (let i = 0, value = 0; i < plane.length; i++) {
+        if (random() < 0.05) value = [0, 255, 100, 3][Math.floor(4 * random())]!;
+        plane[i] = random() < 0.02 ? Math.floor(256 * random()) : value;
+      }
+      for (const least of [1, 8, 200]) {
+        const { areas, forEachRun } = labelRuns({ data: plane, width, height }, least);
+        const found = areas.map(() => [] as number[]);
+        forEachRun((part, start, length) => {
+          for (let i = start; i < start + length; i++) found[part]!.push(i);
+        });
+        const byFirst = (a: number[], b: number[]) => a[0]! - b[0]!;
+        expect(found.map((part) => part.sort((a, b) => a - b)).sort(byFirst)).toEqual(
+          slowParts(plane, width, height, least).sort(byFirst),
+        );
+      }
+    },
+  );
+
   it('knows the area and the peak of each part', () => {
     const plane = Uint8Array.from([9, 200, 0, 0, 30, 0, 0, 0, 0, 31]);
     const { areas, peaks } = labelRuns({ data: plane, width: 5, height: 2 }, 8);

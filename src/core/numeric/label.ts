@@ -1,5 +1,7 @@
 import type { Plane } from '../raster/plane';
 import type { Rect } from '../raster/raster';
+import { foursOf } from './plane';
+import { runToEnd, type Steps } from './steps';
 
 /** Parts of a plane that hang together, as runs of their rows. */
 export interface Parts {
@@ -13,11 +15,27 @@ export interface Parts {
   within(rect: Rect): Set<number>;
 }
 
+/** Four values of 255. */
+const ALL_FULL = -1;
+
+/** What `labelSteps` gives, at once. */
+export function labelRuns(plane: Plane, least: number): Parts {
+  return runToEnd(labelSteps(plane, least, 'labelling'));
+}
+
+/** Rows between two pauses. */
+const ROWS_PER_STEP = 512;
+
 /**
- * Labels what hangs together by 8 neighbors among the values of at least `least`, run by run with a union-find (after He,
- * Chao and Suzuki, 2008). Rows from the top.
+ * Labels what hangs together by 8 neighbors among the values of at least `least` (1 to 255), run by run with a union-find
+ * (after He, Chao and Suzuki, 2008). Rows from the top. Where four values are 0, or 255, they are passed over at once.
  */
-export function labelRuns({ data: plane, width, height }: Plane, least: number): Parts {
+export function* labelSteps(
+  { data: plane, width, height }: Plane,
+  least: number,
+  doing: string,
+): Steps<Parts> {
+  const fours = foursOf(plane);
   const starts: number[] = [];
   const lengths: number[] = [];
   const parents: number[] = [];
@@ -36,16 +54,21 @@ export function labelRuns({ data: plane, width, height }: Plane, least: number):
   let above = 0;
   let here = 0;
   for (let y = 0; y < height; y++) {
+    if (y % ROWS_PER_STEP === ROWS_PER_STEP - 1) yield { doing, done: y, total: height };
     const first = starts.length;
     let candidate = above;
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (plane[i]! < least) continue;
+    const end = (y + 1) * width;
+    for (let i = y * width; i < end; i++) {
+      if (plane[i]! < least) {
+        if (i % 4 === 3) while (i + 4 < end && fours[(i + 1) >> 2] === 0) i += 4;
+        continue;
+      }
       const start = i;
       let top = 0;
-      while (x < width && plane[i]! >= least) {
+      while (i < end && plane[i]! >= least) {
         if (plane[i]! > top) top = plane[i]!;
-        x++;
         i++;
+        if (top === 255 && i % 4 === 0) while (i + 4 <= end && fours[i >> 2] === ALL_FULL) i += 4;
       }
       const run = starts.length;
       starts.push(start);

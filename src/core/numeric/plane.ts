@@ -16,3 +16,9 @@ export function floatsBy(length: number, valueAt: (i: number) => number): Float3
 export function nextOne(plane: Uint8Array, from: number, value = 1): number {
   return plane[from] === value ? from : plane.indexOf(value, from);
 }
+
+/** Four values at a time; a copy where the plane does not begin at a whole four. */
+export function foursOf(plane: Uint8Array): Int32Array {
+  const whole = plane.byteOffset % 4 === 0 ? plane : plane.slice();
+  return new Int32Array(whole.buffer, whole.byteOffset, whole.length >> 2);
+}

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import type { Matrix3 } from '../numeric/matrix3';
 import type { Range, Stroke } from './shapes';
 
 /** A number that a person sets: with a slider, in a field, or by an option of the command line. */
@@ -39,6 +40,8 @@ export interface Placing {
   within<T extends { readonly x: number; readonly y: number }>(place: T): T;
   isInside(place: { readonly x: number; readonly y: number }): boolean;
   stroke<T extends Stroke>(stroke: T): T;
+  /** Leads places of the original, with decimals, onto the part. */
+  readonly toWork: Matrix3;
 }
 
 /** A place that decides beyond the crop, so that it has to be worked on too. */

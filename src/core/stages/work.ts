@@ -19,6 +19,8 @@ export interface Drawing {
   readonly maps: readonly ReachMap[];
   /** Gathers where the edge cannot be told; null where nobody asks. */
   readonly alike: Alike | null;
+  /** Gathers which strokes change a pixel, by their places in the list; null where nobody asks. */
+  readonly strokesThatAct: Set<number> | null;
   /** What several stages need of this cut, made when first asked for. */
   once<T>(what: string, make: () => T): T;
 }
@@ -30,9 +32,11 @@ export interface Work<R = unknown> {
   /** The part that must be known before it so that `rect` can be drawn; null where the stage changes nothing there. */
   around(ready: R, rect: Rect, drawing: Drawing): Rect | null;
   /** Draws the part `rect`, where `around` says `wide`, into `out`, a raster of its size that is all clear. */
-  into(ready: R, before: Layer, wide: Rect, rect: Rect, out: Raster, drawing: Drawing): void;
-  /** Whether a layer of it is worth keeping for what stands behind it. */
-  readonly keeps: boolean;
+  into(ready: R, before: Layer, wide: Rect, rect: Rect, out: Raster, drawing: Drawing, base: Layer): void;
+  /** Whether a layer of it is worth keeping for what stands behind it; or only of what is seen, while a setting moves. */
+  readonly keeps: boolean | 'while moving';
+  /** Steps of the same base are told the layer that stands before the first of them; others the one before themselves. */
+  readonly base?: string;
   /** The side of the squares in which it is drawn best, in pixels; whole rows where absent. */
   readonly tilePx?: number;
   /** What of the cut decides about it, where its stage has other steps too; all that decides about the stage's pixels elsewhere. */

@@ -3,14 +3,14 @@ import { EDGE_WORKS } from './edge/work';
 import { INK_WORK } from './ink/work';
 import type { Stage } from './stage';
 import { STAGES, type StageKey } from './stages';
-import { TOUCH_UP_WORK } from './touch-up/work';
+import { TOUCH_UP_WORKS } from './touch-up/work';
 import type { Work } from './work';
 
 /** What each stage does to pixels, in one step or several. Prepare stands before them and makes the picture they work on, Deliver behind them. */
 export const WORKS = {
   clear: CLEAR_WORK,
   edge: EDGE_WORKS,
-  touchUp: TOUCH_UP_WORK,
+  touchUp: TOUCH_UP_WORKS,
   ink: INK_WORK,
 } as const satisfies Readonly<Record<Exclude<StageKey, 'prepare' | 'deliver'>, Work | readonly Work[]>>;
 

@@ -56,19 +56,27 @@ export function visiblePart(view: View, reduction: number): Rect {
 /**
  * Paints a layer over a ground into opaque screen pixels (RGBA bytes, `view.width` x `view.height`). At or above
  * 1:1 every original pixel is a plain square; below, pixels are interpolated linearly, weighted by alpha. Composited
- * in encoded sRGB, as other software lays a PNG file on a page, so the screen shows at 1:1 what a file holds.
+ * in encoded sRGB, as other software lays a PNG file on a page, so the screen shows at 1:1 what a file holds. Of the screen
+ * only `part` is painted, where there is one.
  */
-export function composeInto(layer: Layer, view: View, ground: Ground, out: Uint8ClampedArray): void {
+export function composeInto(
+  layer: Layer,
+  view: View,
+  ground: Ground,
+  out: Uint8ClampedArray,
+  part: Rect = { x: 0, y: 0, width: view.width, height: view.height },
+): void {
   const size = view.scale * 2 ** layer.reduction;
   const smooth = size < 1 || (layer.reduction > 0 && size !== 1);
   const columns = columnsOf(layer, view, size, smooth);
   const groundOf = groundRows(layer, view, ground);
-  for (let row = 0; row < view.height; row++) {
+  for (let row = part.y; row < part.y + part.height; row++) {
     const y = (row + 0.5 - view.top) / size;
     const insideRows = y >= 0 && row + 0.5 - view.top < layer.wholeHeight * view.scale;
-    if (!insideRows) fillAround(out, row, view.width, ground.around);
-    else if (smooth) smoothRow(layer, columns, y - 0.5 - layer.y, row, view, ground, groundOf(row), out);
-    else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, ground, groundOf(row), out);
+    if (!insideRows) fillAround(out, row, view.width, part, ground.around);
+    else if (smooth)
+      smoothRow(layer, columns, y - 0.5 - layer.y, row, view, part, ground, groundOf(row), out);
+    else plainRow(layer, columns, Math.floor(y) - layer.y, row, view, part, ground, groundOf(row), out);
   }
 }
 
@@ -100,13 +108,15 @@ function plainRow(
   y: number,
   row: number,
   view: View,
+  part: Rect,
   ground: Ground,
   behind: Uint32Array,
   out: Uint8ClampedArray,
 ): void {
   const { data, width, height } = layer.raster;
   const line = Math.min(height - 1, Math.max(0, y)) * width;
-  for (let column = 0, q = row * view.width * 4; column < view.width; column++, q += 4) {
+  const end = part.x + part.width;
+  for (let column = part.x, q = (row * view.width + part.x) * 4; column < end; column++, q += 4) {
     const x = columns.index[column]!;
     if (x < 0) {
       put(out, q, ground.around);
@@ -129,6 +139,7 @@ function smoothRow(
   y: number,
   row: number,
   view: View,
+  part: Rect,
   ground: Ground,
   behind: Uint32Array,
   out: Uint8ClampedArray,
@@ -138,7 +149,8 @@ function smoothRow(
   const lower = Math.min(height - 1, upper + 1);
   const down = Math.min(1, Math.max(0, y - upper));
   const step = width > 1 ? 4 : 0;
-  for (let column = 0, q = row * view.width * 4; column < view.width; column++, q += 4) {
+  const end = part.x + part.width;
+  for (let column = part.x, q = (row * view.width + part.x) * 4; column < end; column++, q += 4) {
     const x = columns.index[column]!;
     if (x < 0) {
       put(out, q, ground.around);
@@ -224,8 +236,8 @@ function pictureRow(
   return line;
 }
 
-function fillAround(out: Uint8ClampedArray, row: number, width: number, color: number): void {
-  for (let q = row * width * 4, end = q + width * 4; q < end; q += 4) put(out, q, color);
+function fillAround(out: Uint8ClampedArray, row: number, width: number, part: Rect, color: number): void {
+  for (let q = (row * width + part.x) * 4, end = q + part.width * 4; q < end; q += 4) put(out, q, color);
 }
 
 function put(out: Uint8ClampedArray, q: number, color: number): void {

@@ -9,6 +9,7 @@ import { renderCut } from '../../core/render';
 import type { Raster } from '../../core/raster/raster';
 import type { EngineEvent, ShowRequest } from '../protocol';
 import { createBenchEngine } from './bench-engine';
+import type { Known } from './open-piece';
 
 const ground = { light: 0xffffff, dark: 0xffffff, around: 0, cellPx: 12 };
 
@@ -23,29 +24,41 @@ const cutAt = (tolerance: number): Cut => ({
   },
 });
 
-function start(master: Raster, msPerLook = 3) {
+function start(
+  master: Raster,
+  { msPerLook = 3, known = null }: { msPerLook?: number; known?: Known | null } = {},
+) {
   const events: EngineEvent[] = [];
   const answers: { key: string; isOnDark: boolean; middles: number[] }[] = [];
   const shown: Uint8ClampedArray[] = [];
+  /** What of the sheet was painted each time; null for all of it. */
+  const parts: ({ readonly width: number; readonly height: number } | null)[] = [];
   let clock = 0;
-  const engine = createBenchEngine(master, {
-    now: () => (clock += msPerLook),
-    helpers: null,
-    pause: () => new Promise((resolve) => setImmediate(resolve)),
-    paint: (pixels) => shown.push(pixels.slice()),
-    tell: (event) => events.push(event),
-    thumbnail: () => undefined,
-    answers(key, isOnDark, { width, height }, compose) {
-      const view = { scale: 0.5, left: 0, top: 0, width: width >> 1, height: height >> 1 };
-      const middleOf = (what: 'keep' | 'clear') => {
-        const out = new Uint8ClampedArray(view.width * view.height * 4);
-        compose(what, view, { ...ground, light: 0, dark: 0 }, out);
-        return out[((view.height >> 1) * view.width + (view.width >> 1)) * 4]!;
-      };
-      answers.push({ key, isOnDark, middles: [middleOf('keep'), middleOf('clear')] });
+  const engine = createBenchEngine(
+    master,
+    {
+      now: () => (clock += msPerLook),
+      helpers: null,
+      pause: () => new Promise((resolve) => setImmediate(resolve)),
+      paint(pixels, _width, _height, part = null) {
+        shown.push(pixels.slice());
+        parts.push(part);
+      },
+      tell: (event) => events.push(event),
+      thumbnail: () => undefined,
+      answers(key, isOnDark, { width, height }, compose) {
+        const view = { scale: 0.5, left: 0, top: 0, width: width >> 1, height: height >> 1 };
+        const middleOf = (what: 'keep' | 'clear') => {
+          const out = new Uint8ClampedArray(view.width * view.height * 4);
+          compose(what, view, { ...ground, light: 0, dark: 0 }, out);
+          return out[((view.height >> 1) * view.width + (view.width >> 1)) * 4]!;
+        };
+        answers.push({ key, isOnDark, middles: [middleOf('keep'), middleOf('clear')] });
+      },
+      loadBacking: () => Promise.resolve(null),
     },
-    loadBacking: () => Promise.resolve(null),
-  });
+    known,
+  );
   let turn = 0;
   const show = (cut: Cut, change: Partial<ShowRequest> = {}) => {
     const view = { scale: 1, left: 0, top: 0, width: master.width, height: master.height };
@@ -54,7 +67,7 @@ function start(master: Raster, msPerLook = 3) {
   };
   const settled = (wanted: number) =>
     expect.poll(() => events.some((event) => event.kind === 'settled' && event.turn === wanted)).toBe(true);
-  return { engine, events, answers, shown, show, settled };
+  return { engine, events, answers, shown, parts, show, settled };
 }
 
 describe('the bench engine', () => {
@@ -66,6 +79,81 @@ describe('the bench engine', () => {
     expect(await engine.finishedPixels()).toEqual(expected.raster.data);
     expect(events.find((event) => event.kind === 'settled')).toMatchObject({ alpha: expected.alpha });
     engine.close();
+  });
+
+  it('paints only what a brush that is led has gained, the same as all of it, and all of it when it is asked again', async () => {
+    const led = (path: string): Cut => ({
+      ...cutAt(10),
+      touchUp: {
+        ...untouchedCut().touchUp,
+        strokes: [
+          {
+            kind: 'brush',
+            does: 'clear',
+            radiusPx: 6,
+            softness: 40,
+            strength: 100,
+            pressure: 'none',
+            alike: null,
+            path,
+          },
+        ],
+      },
+    });
+    const { engine, shown, parts, show, settled } = start(disc(121, 40));
+    await settled(show(cutAt(10)));
+    const painted = async (path: string) => {
+      const before = parts.length;
+      const turn = show(led(path));
+      await expect.poll(() => parts.length).toBeGreaterThan(before);
+      return { turn, part: parts[before], pixels: shown[before]! };
+    };
+    for (const path of ['30,60', '30,60 60,62', '30,60 60,62 60,90']) {
+      const { part } = await painted(path);
+      expect(part!.width * part!.height).toBeLessThan(121 * 121);
+    }
+    const again = await painted('30,60 60,62 60,90');
+    expect(again.part).toBeNull();
+    const gained = await painted('30,60 60,62 60,90 90,90');
+    expect(gained.part).not.toBeNull();
+    await settled(gained.turn);
+    expect(parts.at(-1)).toBeNull();
+    expect(gained.pixels.every((value, p) => value === shown.at(-1)![p])).toBe(true);
+    engine.close();
+  });
+
+  it('opens with a cutout that was made before, and makes what is not of this cut or picture anew', async () => {
+    const master = disc(121, 40);
+    const cut = cutAt(10);
+    const first = start(master);
+    await first.settled(first.show(cut));
+    const packed = first.engine.packed(cut)!;
+    expect(first.engine.packed(cutAt(11))).toBeNull();
+    first.engine.close();
+    const expected = renderCut(master, cut);
+
+    const again = start(master, { known: { cut, packed } });
+    const turn = again.show(cut);
+    await again.settled(turn);
+    expect(await again.engine.finishedPixels()).toEqual(expected.raster.data);
+    expect(again.events.slice(0, 2)).toMatchObject([
+      { kind: 'painted', turn, exact: true },
+      { kind: 'settled', turn, alpha: expected.alpha },
+    ]);
+    await expect.poll(() => again.events.filter(({ kind }) => kind === 'checked').length).toBe(1);
+    await again.settled(again.show(cutAt(20)));
+    expect(await again.engine.finishedPixels()).toEqual(renderCut(master, cutAt(20)).raster.data);
+    again.engine.close();
+
+    for (const known of [
+      { cut: cutAt(20), packed },
+      { cut, packed: packed.slice(0, -1) },
+    ]) {
+      const other = start(master, { known });
+      await other.settled(other.show(cut));
+      expect(await other.engine.finishedPixels()).toEqual(expected.raster.data);
+      other.engine.close();
+    }
   });
 
   it('shows both answers to what it is not sure of, once the checks are through', async () => {
@@ -201,7 +289,7 @@ describe('the bench engine', () => {
     [3, 'as fine as before while drafts are quick'],
     [60, 'coarser after a slow one'],
   ])('paints the next draft (clock %d) %s', async (msPerLook) => {
-    const { engine, shown, show } = start(blotches(1801, 1801, 5), msPerLook);
+    const { engine, shown, show } = start(blotches(1801, 1801, 5), { msPerLook });
     const view = { scale: 0.25, left: 0, top: 0, width: 450, height: 450 };
     for (const drafts of [1, 2]) {
       show(cutAt(10), { view });
@@ -213,7 +301,7 @@ describe('the bench engine', () => {
   });
 
   it('tells that it is settled when it goes back to a cut that is finished already', async () => {
-    const { engine, events, show, settled } = start(disc(901, 300), 9);
+    const { engine, events, show, settled } = start(disc(901, 300), { msPerLook: 9 });
     await settled(show(cutAt(10)));
     show(cutAt(60));
     await expect.poll(() => events.at(-1)!.kind).toBe('progress');

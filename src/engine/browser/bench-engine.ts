@@ -3,9 +3,13 @@ import type { Cut } from '../../core/cut/schema';
 import { checkCut, type Checked } from '../../core/findings/check-cut';
 import { questionOf } from '../../core/findings/question';
 import { createRaster, type Bytes, type Rect } from '../../core/raster/raster';
+import { packCutout } from '../../core/packed-cutout';
 import { renderPrepared } from '../../core/render';
 import { actingSamples, reachKey, reachOfSample, type ReachCache } from '../../core/stages/clear/clear';
 import { hasManyColors } from '../../core/stages/ink/many-colors';
+import type { Point } from '../../core/numeric/matrix3';
+import { piecesLeft, type PieceLeft } from '../../core/stages/touch-up/islands-left';
+import type { LineEnds } from '../../core/stages/touch-up/line-ends';
 import { contentOf } from '../../core/stages/prepare/content';
 import { composeInto } from '../../core/view/compose';
 import { contrastingBacking } from '../../core/view/contrasting';
@@ -16,7 +20,7 @@ import { Curves } from './curves';
 import type { EngineHost } from './engine-host';
 import { inkFactsOf } from './ink-facts';
 import { BLACK, inWhite, reductionFor, sizeOfFinished, type Finished } from './layers';
-import { OpenPiece, type Shown } from './open-piece';
+import { OpenPiece, type Known, type Shown } from './open-piece';
 import { Painter } from './painter';
 import { questions } from './questions';
 import { jobOf, Scheduler, type Job } from './scheduler';
@@ -48,8 +52,9 @@ export type BenchEngine = ReturnType<typeof createBenchEngine>;
 export function createBenchEngine(
   master: { readonly width: number; readonly height: number; readonly data: Bytes },
   host: EngineHost,
+  known: Known | null = null,
 ) {
-  const piece = new OpenPiece(createRaster(master.width, master.height, master.data), host.helpers);
+  const piece = new OpenPiece(createRaster(master.width, master.height, master.data), host.helpers, known);
   const curves = new Curves();
   const painter = new Painter(piece, host, () => {
     unpainted = true;
@@ -68,10 +73,13 @@ export function createBenchEngine(
   let resting = false;
   /** Whether progress was told of work that has not ended yet. */
   let progressing = false;
+  /** What the layers that a stroke stands on were drawn of last, at the size of the view. */
+  let warmKey = '';
   let closed = false;
   let planned: Plan | null = null;
-  /** The cutout whose facts and pictures were told last. */
+  /** The cutout whose facts were told last, and the one whose small pictures were. */
   let settledKey = '';
+  let picturedKey = '';
   let checkedKey = '';
   /** What the last checks found, until its question is shown. */
   let asking: { readonly key: string; readonly checked: Checked } | null = null;
@@ -97,8 +105,9 @@ export function createBenchEngine(
     if (settledKey !== finished.key) settle(finished, shown.request.turn);
     else if (progressing) tellSettled(finished, shown.request.turn);
     for (const done of waiting.splice(0)) done(finished);
+    if (picturedKey !== finished.key) return picturesJob(finished, on, placed);
     if (checkedKey !== shown.checks) return checkJob(shown, on, placed, finished);
-    return asking?.key === shown.checks ? answerJob(on, placed, finished, asking.checked) : null;
+    return answerJob(shown, on, placed, finished) ?? (warmKey === shown.pixels ? null : warmJob(shown, on));
   }
 
   /** The same, made out once for a request and each job that ends. */
@@ -150,15 +159,20 @@ export function createBenchEngine(
         checkedKey = checks;
         asking = { key: checks, checked };
         host.tell({ kind: 'checked', key: checks, contrast: contrastingBacking(cutout.raster), ...checked });
+        // Of what was known before the piece was opened the maps come only now.
+        if (wanted) tellCurves(wanted.request.cut);
       },
     });
 
   /** The pictures of the one question about a cut, where there is one. */
-  function answerJob(on: SizedBoard, placed: Cut, { cutout }: Finished, { pockets }: Checked): Job | null {
-    const areas = questionOf(pockets, cutout.alpha);
-    if (areas.length === 0) asking = null;
-    if (!asking) return null;
-    const { key } = asking;
+  function answerJob(shown: Shown, on: SizedBoard, placed: Cut, { cutout }: Finished): Job | null {
+    if (asking?.key !== shown.checks) return null;
+    const { key, checked } = asking;
+    const areas = questionOf(checked.pockets, cutout.alpha);
+    if (areas.length === 0) {
+      asking = null;
+      return null;
+    }
     return jobOf({
       key: `answers ${key}`,
       isTold: false,
@@ -172,6 +186,14 @@ export function createBenchEngine(
     });
   }
 
+  const warmJob = (shown: Shown, on: SizedBoard) =>
+    jobOf({
+      key: `warm ${shown.pixels}`,
+      isTold: false,
+      begin: () => painter.warmUp(shown, on),
+      done: () => (warmKey = shown.pixels),
+    });
+
   function tellSettled({ cutout: { alpha } }: Finished, turn: number): void {
     progressing = false;
     host.tell({ kind: 'settled', turn, alpha });
@@ -183,26 +205,29 @@ export function createBenchEngine(
     if (wanted) {
       painter.paint(wanted);
       tellCurves(wanted.request.cut);
-      tellPictures(result, wanted);
     }
     for (const done of waiting.splice(0)) done(result);
   }
 
   /** Small pictures of the piece after each stage. */
-  function tellPictures(result: Finished, shown: Shown): void {
-    const { raster } = result.cutout;
-    const on = piece.boardOf(shown);
-    const layers =
-      on && shown.pixels === result.key ? stageLayers(on, placedOn(on, shown.request.cut)) : null;
-    host.thumbnail(raster, (what, view, ground, out) => {
-      const reduction = reductionFor(view.scale, 20);
-      const whole = { wholeWidth: raster.width, wholeHeight: raster.height };
-      const small = sizeOfFinished(result, reduction);
-      const layer = { raster: small, x: 0, y: 0, reduction, ...whole };
-      if (what === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, out);
-      else composeInto(layers?.[what] ?? layer, view, ground, out);
+  const picturesJob = (result: Finished, on: SizedBoard, placed: Cut) =>
+    jobOf({
+      key: `pictures ${result.key}`,
+      isTold: false,
+      begin: () => stageLayers(on, placed),
+      done(layers) {
+        picturedKey = result.key;
+        const { raster } = result.cutout;
+        host.thumbnail(raster, (what, view, ground, out) => {
+          const reduction = reductionFor(view.scale, 20);
+          const whole = { wholeWidth: raster.width, wholeHeight: raster.height };
+          const small = sizeOfFinished(result, reduction);
+          const layer = { raster: small, x: 0, y: 0, reduction, ...whole };
+          if (what === 'alpha') composeInto(inWhite(layer, view), view, { ...ground, ...BLACK }, out);
+          else composeInto(layers[what] ?? layer, view, ground, out);
+        });
+      },
     });
-  }
 
   function tellCurves(cut: Cut): void {
     const on = wanted && piece.boardOf(wanted);
@@ -260,8 +285,14 @@ export function createBenchEngine(
     });
   }
 
+  const answered = questions(piece, painter, () => wanted);
   return {
-    ...questions(piece, painter, () => wanted),
+    ...answered,
+    /** Where a line of the full-size cutout ends on either side of a gap; see `questions`. */
+    async lineEnds(from: Point, to: Point): Promise<LineEnds | null> {
+      await currentlyFinished();
+      return answered.lineEnds(from, to);
+    },
     show(request: ShowRequest): void {
       if (wanted && request.turn < wanted.request.turn) return;
       const shown = piece.shown(request, wanted);
@@ -284,8 +315,17 @@ export function createBenchEngine(
     },
     /** The smallest box of the full-size cutout that holds all that is seen, in pixels of the crop; null for nothing. */
     contentBox: async (): Promise<Rect | null> => contentOf((await currentlyFinished()).cutout.raster),
+    /** The joined pieces of the full-size cutout, in pixels of the crop. */
+    piecesLeft: async (): Promise<PieceLeft[]> => piecesLeft((await currentlyFinished()).cutout.raster),
     /** Whether the full-size cutout has more than one color. */
     hasManyColors: async (): Promise<boolean> => hasManyColors((await currentlyFinished()).cutout.raster),
+    /** The full-size cutout of a cut, packed beside its picture; null where it is not shown any more, or not worth it. */
+    packed(cut: Cut): Uint8Array | null {
+      const shown = wanted && piece.shown({ ...wanted.request, cut }, wanted);
+      const finished = shown && piece.finishedOf(shown);
+      const on = shown && piece.boardOf(shown);
+      return finished && on ? packCutout(finished.cutout, on.scene.raster, on.window) : null;
+    },
     /** Pixels of the full-size cutout, made now if need be. */
     finishedPixels: async (): Promise<Bytes> => (await currentlyFinished()).cutout.raster.data,
     close(): void {

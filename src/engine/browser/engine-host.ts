@@ -10,8 +10,13 @@ export interface EngineHost {
   readonly helpers: Helpers | null;
   /** Lets waiting messages in. */
   pause(): Promise<void>;
-  /** Shows opaque pixels on the sheet. */
-  paint(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): void;
+  /** Shows opaque pixels on the sheet, or only a part of them where no other has changed. */
+  paint(
+    pixels: Uint8ClampedArray<ArrayBuffer>,
+    width: number,
+    height: number,
+    part?: { readonly x: number; readonly y: number; readonly width: number; readonly height: number } | null,
+  ): void;
   tell(event: EngineEvent): void;
   /** Makes the stage strip's small pictures with `compose`, one after each stage of a picture of that size. */
   thumbnail(

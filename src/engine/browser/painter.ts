@@ -1,8 +1,12 @@
 import { placedOn } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
-import { runToEnd } from '../../core/numeric/steps';
+import { apply } from '../../core/numeric/matrix3';
+import { runToEnd, type Steps } from '../../core/numeric/steps';
 import { clipRect, type Raster, type Rect } from '../../core/raster/raster';
 import { edgePart, reachMaps, renderPart } from '../../core/render';
+import { PLACE_PX } from '../../core/stages/shapes';
+import type { HandStroke } from '../../core/stages/touch-up/settings';
+import { gainedBy } from '../../core/stages/touch-up/led';
 import { clippedPart } from '../../core/stages/clear/by-ink/by-ink';
 import { composeInto, visiblePart, type Ground, type Layer, type View } from '../../core/view/compose';
 import { differenceOf } from '../../core/view/difference';
@@ -45,6 +49,9 @@ interface Painting {
   readonly out: Uint8ClampedArray;
 }
 
+/** What of the screen must be painted again; all of it where nothing is known. */
+type Changed = Rect | null;
+
 /** How a layer is painted. */
 type Paint = (layer: Layer, painting: Painting) => void;
 
@@ -86,6 +93,8 @@ const LOOKS: Readonly<Record<Look, { readonly isBefore: boolean; readonly paint:
 export class Painter {
   private pixels = new Uint8ClampedArray(0);
   private other = new Uint8ClampedArray(0);
+  /** What was painted last, and on which picture. */
+  private last: { readonly shown: Shown; readonly picture: Raster | undefined } | null = null;
   /** What drafts cost lately, in milliseconds a pixel. */
   private cost = 0;
   private backing: { readonly address: string; readonly picture: Raster | null } | null = null;
@@ -104,8 +113,12 @@ export class Painter {
     if (this.pixels.length !== length) this.pixels = new Uint8ClampedArray(length);
     const { pixels } = this;
     const own = { ...shown.request, ground: { ...shown.request.ground, ...this.pictureOf(backing) } };
+    const { picture } = own.ground;
+    const changed = this.changedSince(shown, picture);
+    // What stands there without a board is only a draft of the picture.
+    this.last = this.piece.boardOf(shown) && { shown, picture };
     let exact: boolean;
-    if (!compare) exact = this.paintInto(shown, own, pixels);
+    if (!compare) exact = this.paintInto(shown, own, pixels, changed);
     else {
       if (this.other.length !== length) this.other = new Uint8ClampedArray(length);
       const { other } = this;
@@ -115,8 +128,43 @@ export class Painter {
       this.paintInto(shown, { ...own, look: 'original' }, other);
       putColumns(other, 0, pixels, 0, compare.at, view);
     }
-    this.host.paint(pixels, view.width, view.height);
+    this.host.paint(pixels, view.width, view.height, changed);
     this.host.tell({ kind: 'painted', turn, exact });
+  }
+
+  /** What of the sheet looks another way than what was painted last, while a brush is led over it. */
+  private changedSince(shown: Shown, picture: Raster | undefined): Changed {
+    const before = this.last?.shown.request;
+    const { request } = shown;
+    const on = this.piece.boardOf(shown);
+    if (!before || !on || this.last?.shown.prepared !== shown.prepared) return null;
+    const isSame =
+      this.last.picture === picture &&
+      request.look === 'result' &&
+      before.look === 'result' &&
+      !request.compare &&
+      !before.compare &&
+      JSON.stringify([request.view, request.ground, request.backing]) ===
+        JSON.stringify([before.view, before.ground, before.backing]);
+    // A whole cutout is finer than what was painted while the brush was led.
+    const gained = isSame && !this.piece.finishedOf(shown) ? gainedBy(before.cut, request.cut) : null;
+    return gained && onScreen(gained, on, request.view);
+  }
+
+  /**
+   * Draws once what a moved setting or a stroke would draw, for nobody: the first one then finds its maps made, the layers
+   * before it kept, and its code warm. Costs are noted only of what somebody waits for.
+   */
+  *warmUp({ request: { cut, view } }: Shown, on: SizedBoard): Steps<void> {
+    const { sizes } = on;
+    const used = Math.max(draftReductionFor(view.scale, sizes.length), viewReductionOf(on));
+    const { scene, kept } = sizes[used]!;
+    const placed = placedOn(on, cut);
+    yield* reachMaps(scene, placed, kept.maps);
+    const { touchUp } = placed;
+    const stroked = { ...touchUp, on: true, strokes: [...touchUp.strokes, ELSEWHERE] };
+    yield { doing: 'warming up', done: 1, total: 2 };
+    renderPart(scene, { ...placed, touchUp: stroked }, kept, visiblePart(viewOn(on, view), used));
   }
 
   /** The layer of the result around a pixel at full size, or as near to it as can be made at once. */
@@ -136,7 +184,12 @@ export class Painter {
   }
 
   /** Paints what a request wants to see without comparing it; says whether it is exact. */
-  private paintInto(shown: Shown, request: ShowRequest, out: Uint8ClampedArray): boolean {
+  private paintInto(
+    shown: Shown,
+    request: ShowRequest,
+    out: Uint8ClampedArray,
+    changed: Changed = null,
+  ): boolean {
     const { view, ground, look } = request;
     const on = this.piece.boardOf(shown);
     if (!on) {
@@ -146,12 +199,21 @@ export class Painter {
       return false;
     }
     const { isBefore, paint } = LOOKS[look];
-    const { layer, exact } = isBefore ? layerBefore(on, view) : this.layerOf(shown, on, view);
-    paint(layer, { request, on, out });
+    // A brush that is led is followed at one size; only what it changes is drawn again.
+    const { layer, exact } = isBefore
+      ? layerBefore(on, view)
+      : this.layerOf(shown, on, view, changed !== null);
+    if (changed) composeInto(layer, view, ground, out, changed);
+    else paint(layer, { request, on, out });
     return exact;
   }
 
-  private layerOf(shown: Shown, on: SizedBoard, view: View): { layer: Layer; exact: boolean } {
+  private layerOf(
+    shown: Shown,
+    on: SizedBoard,
+    view: View,
+    keepsSize: boolean,
+  ): { layer: Layer; exact: boolean } {
     const { sizes, window } = on;
     const whole = { wholeWidth: window.width, wholeHeight: window.height };
     const reduction = reductionFor(view.scale, sizes.length);
@@ -171,7 +233,7 @@ export class Painter {
     }
     const fitting = Math.max(draftReductionFor(view.scale, sizes.length), viewReductionOf(on));
     const slow = pixelsIn(sizes[fitting]!.scene, visiblePart(seenAs, fitting)) * this.cost > SLOW_MS;
-    const used = Math.min(sizes.length - 1, fitting + (slow ? 1 : 0));
+    const used = Math.min(sizes.length - 1, fitting + (slow && !keepsSize ? 1 : 0));
     const size = sizes[used]!;
     runToEnd(reachMaps(size.scene, cut, size.kept.maps));
     const part = visiblePart(seenAs, used);
@@ -205,6 +267,44 @@ export class Painter {
     return this.backing.picture ? { picture: this.backing.picture } : {};
   }
 }
+
+/** Where a part of the original lies on the screen, all of its pixels and those that are mixed with them. */
+function onScreen({ x, y, width, height }: Rect, { frame, window, work }: SizedBoard, view: View): Rect {
+  const corners = [
+    [x, y],
+    [x + width, y],
+    [x, y + height],
+    [x + width, y + height],
+  ] as const;
+  const places = corners.map(([u, v]) => {
+    const at = apply(frame.toFrame, u, v);
+    return {
+      x: (at.x - work.x - window.x) * view.scale + view.left,
+      y: (at.y - work.y - window.y) * view.scale + view.top,
+    };
+  });
+  const far = MIXED_PX + view.scale;
+  const left = Math.floor(Math.min(...places.map((at) => at.x)) - far);
+  const top = Math.floor(Math.min(...places.map((at) => at.y)) - far);
+  const right = Math.ceil(Math.max(...places.map((at) => at.x)) + far);
+  const bottom = Math.ceil(Math.max(...places.map((at) => at.y)) + far);
+  return clipRect({ x: left, y: top, width: right - left, height: bottom - top }, view.width, view.height);
+}
+
+/** A stroke that changes nothing. */
+const ELSEWHERE: HandStroke = {
+  kind: 'brush',
+  does: 'clear',
+  radiusPx: 1,
+  softness: 0,
+  strength: 100,
+  pressure: 'none',
+  alike: null,
+  path: `${PLACE_PX.min},${PLACE_PX.min}`,
+};
+
+/** How many screen pixels beside its own a pixel of a draft is mixed into at most. */
+const MIXED_PX = 6;
 
 /** The prepared picture as it is cleared from. */
 function layerBefore(on: SizedBoard, view: View): { layer: Layer; exact: boolean } {

@@ -1,7 +1,8 @@
 import { placedOn } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
 import { runToEnd } from '../../core/numeric/steps';
-import type { Raster, Rect } from '../../core/raster/raster';
+import { apply, type Point } from '../../core/numeric/matrix3';
+import { copyPixels, createRaster, type Raster, type Rect } from '../../core/raster/raster';
 import { smallCopy } from '../../core/raster/reduce';
 import { renderPart } from '../../core/render';
 import { reachOfSample } from '../../core/stages/clear/clear';
@@ -10,9 +11,15 @@ import { startingTolerance, toleranceCurve } from '../../core/stages/clear/toler
 import { uncropped } from '../../core/stages/prepare/prepare';
 import { findSheet, type SheetCorners } from '../../core/stages/prepare/sheet';
 import { findStraightening, type Straightening } from '../../core/stages/prepare/straighten';
+import { borderPath } from '../../core/stages/touch-up/border-path';
+import { lineEndsOf, type LineEnds } from '../../core/stages/touch-up/line-ends';
+import type { PathPlace } from '../../core/stages/touch-up/path';
+import type { HandStroke } from '../../core/stages/touch-up/settings';
+import { alikeOf, placed } from '../../core/stages/touch-up/strokes';
+import { simplified } from '../../core/stages/touch-up/simplify';
 import { composeInto, type Layer, type View } from '../../core/view/compose';
 import { contrastingBacking } from '../../core/view/contrasting';
-import type { Magnified, Probe, SampleStart } from '../protocol';
+import type { AlikeUnder, Magnified, Probe, SampleStart } from '../protocol';
 import type { SizedBoard } from './board';
 import { layerAt, viewReductionOf } from './layers';
 import type { OpenPiece, Shown } from './open-piece';
@@ -74,6 +81,63 @@ export function questions(piece: OpenPiece, painter: Painter, wanted: () => Show
       ),
     /** The corners of a photographed sheet in pixels of the original; null where no outline is seen. */
     corners: (): SheetCorners | null => findSheet((piece.source.small ??= smallCopy(piece.original))),
+    /**
+     * The corners between two places of the original along a sharp border of the prepared picture, without those places.
+     * Found at the size of the view.
+     */
+    borderBetween(from: Point, to: Point): readonly (readonly [number, number])[] {
+      const shown = wanted();
+      const on = shown && piece.boardOf(shown);
+      if (!on) return [];
+      const { scene } = on.sizes[viewReductionOf(on)]!;
+      const unit = 1 << scene.reduction;
+      const led = (place: Point): Point => {
+        const { x, y } = apply(on.frame.toFrame, place.x, place.y);
+        return { x: (x - on.work.x) / unit, y: (y - on.work.y) / unit };
+      };
+      const path = borderPath(scene.raster, led(from), led(to)).map(({ x, y }): PathPlace => {
+        const at = apply(on.frame.toOriginal, (x + 0.5) * unit + on.work.x, (y + 0.5) * unit + on.work.y);
+        return [Math.round(at.x * 10) / 10, Math.round(at.y * 10) / 10];
+      });
+      return simplified(path, 0.6 * unit)
+        .slice(1, -1)
+        .map(([x, y]) => [x, y] as const);
+    },
+    /** What a stroke would take of what is alike; null where nothing is prepared yet, or nothing lies under it. */
+    alikeUnder(stroke: HandStroke): AlikeUnder | null {
+      const shown = wanted();
+      const on = shown && piece.boardOf(shown);
+      if (!on) return null;
+      const { cut } = shown.request;
+      const { touchUp } = placedOn(on, { ...cut, touchUp: { ...cut.touchUp, strokes: [stroke] } });
+      const { scene } = on.sizes[viewReductionOf(on)]!;
+      const mask = alikeOf(scene, placed(stroke, touchUp.through, scene.reduction));
+      if (!mask || mask.data.length === 0) return null;
+      const unit = 1 << scene.reduction;
+      const { rect, data } = mask;
+      const taken = data.reduce((sum, value) => sum + value, 0);
+      const [x, y] = [rect.x * unit - on.window.x, rect.y * unit - on.window.y];
+      return { x, y, unit, width: rect.width, height: rect.height, data: data.slice(), taken };
+    },
+    /** Where a line of the full-size cutout ends on either side of a gap between two places of the original. */
+    lineEnds(from: Point, to: Point): LineEnds | null {
+      const shown = wanted();
+      const on = shown && piece.boardOf(shown);
+      const cutout = shown && piece.finishedOf(shown)?.cutout.raster;
+      if (!on || !cutout) return null;
+      const { frame, window, work } = on;
+      const led = (place: Point): Point => {
+        const { x, y } = apply(frame.toFrame, place.x, place.y);
+        return { x: x - work.x - window.x, y: y - work.y - window.y };
+      };
+      const picture = createRaster(window.width, window.height);
+      copyPixels(on.scene.raster, window, window, picture, { x: 0, y: 0 });
+      const ends = lineEndsOf(cutout, picture, led(from), led(to));
+      if (!ends) return null;
+      const back = ({ x, y }: Point): Point =>
+        apply(frame.toOriginal, x + work.x + window.x, y + work.y + window.y);
+      return { ...ends, from: back(ends.from), to: back(ends.to) };
+    },
     /** The backing from which a part of the cutout differs most along its edge; null while the full size is not made. */
     contrastAt(part: Rect): string | null {
       const shown = wanted();

@@ -42,6 +42,14 @@ describe('Scheduler', () => {
     expect(told).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
   });
 
+  it('tells each percent once, however small the steps are', () => {
+    const { work, told, results } = start();
+    while (results.length === 0) work('a', 1000);
+    expect(told).toHaveLength(101);
+    while (results.length === 1) work('b', 1000);
+    expect(told).toHaveLength(202);
+  });
+
   it('gives up what was begun where another job comes, and begins anew when it comes back', () => {
     const { work, results, begun } = start();
     work('a', 10);

@@ -23,6 +23,8 @@ export function jobOf<T>(job: {
 /** Does the first of what is to be done, a few steps at a time. */
 export class Scheduler {
   private current: { readonly job: Job; readonly steps: Steps<unknown> } | null = null;
+  /** What was told last. */
+  private shown = '';
 
   constructor(
     private readonly now: () => number,
@@ -33,6 +35,7 @@ export class Scheduler {
   work(job: Job, until: number): boolean {
     if (this.current?.job.key !== job.key) {
       this.drop();
+      this.shown = '';
       this.current = { job, steps: job.begin() };
     }
     const { steps } = this.current;
@@ -43,9 +46,17 @@ export class Scheduler {
         job.done(next.value);
         return true;
       }
-      if (job.isTold) this.onProgress(next.value);
+      if (job.isTold) this.tell(next.value);
     } while (this.now() < until);
     return false;
+  }
+
+  /** Tells progress where it shows: in words and whole percents. */
+  private tell(progress: Progress): void {
+    const shown = `${progress.doing} ${Math.round((100 * progress.done) / progress.total)}`;
+    if (shown === this.shown) return;
+    this.shown = shown;
+    this.onProgress(progress);
   }
 
   /** Gives up what was begun. */

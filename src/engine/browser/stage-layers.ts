@@ -1,5 +1,5 @@
 import type { Cut } from '../../core/cut/schema';
-import { runToEnd } from '../../core/numeric/steps';
+import type { Steps } from '../../core/numeric/steps';
 import { wholeOf } from '../../core/raster/raster';
 import { reachMaps, renderStages } from '../../core/render';
 import { STAGES } from '../../core/stages/stages';
@@ -9,10 +9,10 @@ import type { SizedBoard } from './board';
 import { layerAt } from './layers';
 
 /** What a piece looks like after each stage but the last, small. `cut` is placed on the board. */
-export function stageLayers(on: SizedBoard, cut: Cut): Partial<Record<StagePicture, Layer>> {
+export function* stageLayers(on: SizedBoard, cut: Cut): Steps<Partial<Record<StagePicture, Layer>>> {
   const reduction = on.sizes.length - 1;
   const { scene, kept } = on.sizes[reduction]!;
-  runToEnd(reachMaps(scene, cut, kept.maps));
+  yield* reachMaps(scene, cut, kept.maps);
   const after = renderStages(scene, cut, kept, wholeOf(scene.raster));
   const layers: Partial<Record<StagePicture, Layer>> = {};
   let raster = scene.raster;

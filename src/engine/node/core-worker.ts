@@ -1,5 +1,5 @@
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
-import { check, deliver, look, ready, thumbnail, type Task } from './tasks';
+import { check, deliver, inspect, leaf, look, master, ready, thumbnail, type Task } from './tasks';
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -15,6 +15,12 @@ export default async function work(task: Task) {
         return { result: await ready(task.input) };
       case 'look':
         return { result: await look(task.input) };
+      case 'inspect':
+        return { result: await inspect(task.input) };
+      case 'master':
+        return { result: await master(task.input) };
+      case 'leaf':
+        return { result: await leaf(task.input) };
     }
   } catch (error) {
     if (isKenosisError(error))

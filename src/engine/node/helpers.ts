@@ -20,7 +20,10 @@ export interface HelperThreads {
  * Starts threads that help the calling one; null where none are wanted or their bundle is not there: `helper-worker.mjs`
  * beside the bundle that runs, or in `dist` below the folder that the process runs in.
  */
-export function startHelpers(count: number): HelperThreads | null {
+export function startHelpers(
+  count: number,
+  options: { readonly doAll?: boolean } = {},
+): HelperThreads | null {
   const places = [path.dirname(fileURLToPath(import.meta.url)), path.join(process.cwd(), 'dist')];
   const file = places.map((folder) => path.join(folder, 'helper-worker.mjs')).find((one) => existsSync(one));
   if (count < 1 || !file) return null;
@@ -32,7 +35,10 @@ export function startHelpers(count: number): HelperThreads | null {
     return worker;
   });
   return {
-    crew: new Crew(workers.map((worker) => ({ post: (task) => worker.postMessage(task) }))),
+    crew: new Crew(
+      workers.map((worker) => ({ post: (task) => worker.postMessage(task) })),
+      options,
+    ),
     async close() {
       await Promise.all(workers.map((worker) => worker.terminate()));
     },

@@ -1,5 +1,6 @@
 import { decodeMaster } from '../../codec/decode';
 import { boardSteps, type Board } from '../../core/board';
+import { pageKey, type Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
 import { runToEnd } from '../../core/numeric/steps';
 import { FEWEST_HELPED_PIXELS, onSharedMemory, type Crew } from '../threads/crew';
@@ -10,7 +11,8 @@ const OPEN_MS = 15_000;
 const MOST_PIXELS = 40_000_000;
 
 interface Opened {
-  readonly path: string;
+  /** Its path and page. */
+  readonly key: string;
   readonly source: Source;
   board: Board | null;
 }
@@ -28,7 +30,7 @@ export class OpenPicture {
 
   /** The board of a cut of the picture at a path. Throws `damaged-picture`. */
   async board(path: string, name: string, cut: Cut): Promise<Board> {
-    const opened = await this.at(path, name);
+    const opened = await this.at(path, name, cut.page);
     const { source, board } = opened;
     if (board?.key === prepareKey(cut, source.original)) return board;
     return (opened.board = runToEnd(boardSteps(source, cut)));
@@ -39,14 +41,15 @@ export class OpenPicture {
     this.opened = this.timer = null;
   }
 
-  private async at(path: string, name: string): Promise<Opened> {
-    if (this.opened?.path !== path) {
+  private async at(path: string, name: string, page: Page): Promise<Opened> {
+    const key = `${path} ${pageKey(page)}`;
+    if (this.opened?.key !== key) {
       this.close();
-      const decoded = await decodeMaster(path, name);
+      const decoded = await decodeMaster(path, name, page);
       const pixels = decoded.width * decoded.height;
       const helpers = pixels < FEWEST_HELPED_PIXELS ? null : this.helpers();
       const original = helpers ? onSharedMemory(decoded) : decoded;
-      const opened = { path, source: { original, helpers }, board: null };
+      const opened = { key, source: { original, helpers }, board: null };
       if (pixels > MOST_PIXELS) return opened;
       this.opened = opened;
     }

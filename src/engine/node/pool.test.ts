@@ -1,7 +1,10 @@
 import { mkdtemp, rm } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { types } from 'node:util';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { ONLY_PAGE } from '../../core/cut/page';
 import { createCorePool, type CorePool } from './pool';
 
 let folder: string;
@@ -20,7 +23,7 @@ afterAll(async () => {
 const look = (name: string, signal?: AbortSignal) =>
   pool.run(
     'look',
-    { path: `demo/pictures/${name}`, name, damaged: 'refuse', thumbnailPath: null },
+    { path: `demo/pictures/${name}`, name, page: ONLY_PAGE, damaged: 'refuse', thumbnailPath: null },
     { signal, pixels: 1e6 },
   );
 
@@ -38,3 +41,9 @@ it('goes on with what waits after all that ran was ended', async () => {
   const { cut } = await waits;
   expect(cut).not.toBeNull();
 }, 60_000);
+
+it('has threads whose entry is no ES module, which must not be required while its thread may end', () => {
+  const entry: unknown = createRequire(import.meta.url)(path.resolve('dist/core-thread.cjs'));
+  expect(types.isModuleNamespaceObject(entry)).toBe(false);
+  expect(entry).toHaveProperty('default');
+});

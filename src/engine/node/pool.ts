@@ -3,13 +3,16 @@ import { pathToFileURL } from 'node:url';
 import PQueue from 'p-queue';
 import { Piscina } from 'piscina';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type { check, deliver, look, ready, Task, thumbnail } from './tasks';
+import type { check, deliver, inspect, leaf, look, master, ready, Task, thumbnail } from './tasks';
 
 interface Results {
   check: Awaited<ReturnType<typeof check>>;
   deliver: Awaited<ReturnType<typeof deliver>>;
   thumbnail: Awaited<ReturnType<typeof thumbnail>>;
   look: Awaited<ReturnType<typeof look>>;
+  inspect: Awaited<ReturnType<typeof inspect>>;
+  leaf: Awaited<ReturnType<typeof leaf>>;
+  master: Awaited<ReturnType<typeof master>>;
   ready: Awaited<ReturnType<typeof ready>>;
 }
 
@@ -29,6 +32,8 @@ type Answer<K extends Task['kind']> =
 export interface TaskBounds {
   readonly signal?: AbortSignal | undefined;
   readonly pixels: number;
+  /** How long it may run; where absent what its pixels may take. */
+  readonly limitMs?: number;
 }
 
 /** Worker threads that run the core for the server. */
@@ -50,6 +55,9 @@ export function timeLimitMs(pixels: number): number {
 const PRIORITIES: Readonly<Record<Task['kind'], number>> = {
   deliver: 4,
   look: 3,
+  inspect: 3,
+  leaf: 3,
+  master: 4,
   ready: 2,
   thumbnail: 1,
   check: 0,
@@ -64,8 +72,8 @@ interface Lane {
 }
 
 /**
- * Starts the pool: threads that each have their own queue of one, so that a task goes where its picture is open. The workers'
- * bundle is `dist/core-worker.mjs` below the folder the process runs in.
+ * Starts the pool: threads that each have their own queue of one, so that a task goes where its picture is open. What they
+ * run is `dist/core-thread.cjs` and `dist/core-worker.mjs` below the folder the process runs in.
  */
 export function createCorePool(threads: number): CorePool {
   const queue = new PQueue({ concurrency: threads });
@@ -112,7 +120,7 @@ export function createCorePool(threads: number): CorePool {
 
 function oneThread(): Piscina {
   return new Piscina({
-    filename: pathToFileURL(path.join(process.cwd(), 'dist', 'core-worker.mjs')).href,
+    filename: pathToFileURL(path.join(process.cwd(), 'dist', 'core-thread.cjs')).href,
     // An aborted task ends its thread; with none left, and none that must be there, what waits would wait for good.
     minThreads: 1,
     maxThreads: 1,
@@ -124,11 +132,11 @@ function oneThread(): Piscina {
 async function within(
   piscina: Piscina,
   task: { readonly kind: Task['kind']; readonly input: Task['input'] },
-  { signal, pixels }: TaskBounds,
+  { signal, pixels, limitMs }: TaskBounds,
 ): Promise<Results[Task['kind']]> {
   const clock = new AbortController();
   const begun = Date.now();
-  const timer = setTimeout(() => clock.abort(), timeLimitMs(pixels));
+  const timer = setTimeout(() => clock.abort(), limitMs ?? timeLimitMs(pixels));
   try {
     const signals = signal ? [signal, clock.signal] : [clock.signal];
     const answer = (await piscina.run(task, { signal: AbortSignal.any(signals) })) as Answer<Task['kind']>;

@@ -1,23 +1,31 @@
 import { createHash } from 'node:crypto';
-import { open } from 'node:fs/promises';
+import { writeFile } from 'node:fs/promises';
+import { syncFile } from '../../codec/sync-file';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import sharp from 'sharp';
-import { decodePicture, type DamagePolicy } from '../../codec/decode';
-import { OUTPUTS } from '../../codec/outputs';
+import { inspectPages } from '../../codec/inspect';
+import { decodeMaster, decodePicture, transparencyNotes, type DamagePolicy } from '../../codec/decode';
+import type { Verified } from '../../codec/outputs/output-codec';
+import { writeOutput } from '../../codec/outputs/write-output';
 import { boardSteps, placedOn, renderBoard, type Board } from '../../core/board';
 import { parseCut, untouchedCut } from '../../core/cut/parse';
+import type { Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
 import { bearingsOf } from '../../core/findings/bearings';
 import { renderCheckable } from '../../core/findings/check-cut';
 import { openFindings } from '../../core/findings/fixes';
 import { runToEnd } from '../../core/numeric/steps';
+import { packCutout } from '../../core/packed-cutout';
 import { proposeSteps } from '../../core/proposal/propose';
-import { clipRect } from '../../core/raster/raster';
+import { clipRect, type Raster } from '../../core/raster/raster';
 import { halvingsTo, reduceRect } from '../../core/raster/reduce';
-import { renderPrepared } from '../../core/render';
+import { renderPrepared, type Cutout } from '../../core/render';
 import { halvedScene, sceneOf, type Scene } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
-import { deliveredDpi } from '../../core/stages/deliver/print';
+import type { Output } from '../../core/stages/deliver/output-settings';
 import { Kept } from '../../core/stages/kept';
+import { STAGES } from '../../core/stages/stages';
 import { frameOf } from '../../core/stages/prepare/frame';
 import { hashFile } from './hash-file';
 import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
@@ -28,27 +36,48 @@ import { POOL_THREADS } from './pool-threads';
 export type Task =
   | { readonly kind: 'deliver'; readonly input: DeliverInput }
   | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
-  | { readonly kind: 'check'; readonly input: PieceInput }
-  | { readonly kind: 'ready'; readonly input: PieceInput }
-  | { readonly kind: 'look'; readonly input: LookInput };
+  | { readonly kind: 'check'; readonly input: RenderInput }
+  | { readonly kind: 'ready'; readonly input: RenderInput }
+  | { readonly kind: 'look'; readonly input: LookInput }
+  | { readonly kind: 'inspect'; readonly input: LeafInput }
+  | { readonly kind: 'leaf'; readonly input: LeafInput }
+  | { readonly kind: 'master'; readonly input: MasterInput };
 
 export interface LookInput {
   readonly path: string;
   readonly name: string;
+  readonly page: Page;
   readonly damaged: DamagePolicy;
   /** Where to write the thumbnail of the cut that is proposed; null for none. */
   readonly thumbnailPath: string | null;
 }
 
+/** Pages of a file of which something is wanted. */
+export interface LeafInput {
+  readonly path: string;
+  readonly name: string;
+  readonly pages: readonly Page[];
+}
+
+/** A kept picture, and which of its pages. */
+export interface MasterInput {
+  readonly path: string;
+  readonly name: string;
+  readonly page: Page;
+}
+
 export interface DeliverInput extends PieceInput {
+  /** The original's resolution. */
   readonly dpi: number | null;
+  readonly output: Output;
   readonly outPath: string;
 }
 
 export interface DeliverResult {
-  readonly width: number;
-  readonly height: number;
-  readonly dpi: number | null;
+  /** What the file was found to hold when it was read back. */
+  readonly verified: Verified;
+  /** Pixels of the file per pixel of the cutout. */
+  readonly scale: number;
   readonly bytes: number;
   /** SHA-256 of the file, hex. */
   readonly fileSha256: string;
@@ -64,6 +93,12 @@ export interface PieceInput {
   readonly cut: Cut;
 }
 
+/** A piece whose cut is rendered at full size. */
+export interface RenderInput extends PieceInput {
+  /** Where to write the cutout, packed, for the bench to open the piece with. */
+  readonly cutoutPath: string;
+}
+
 export interface ThumbnailInput extends PieceInput {
   readonly outPath: string;
 }
@@ -72,23 +107,60 @@ export interface ThumbnailInput extends PieceInput {
 let started: HelperThreads | null | undefined;
 const picture = new OpenPicture(() => (started ??= startHelpers(usualHelpers(POOL_THREADS)))?.crew ?? null);
 
-/** Renders a cut at full size, writes it as PNG to `outPath`, syncs it, reads it back and compares. */
+/** Renders a cut at full size, writes it as one of its outputs to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
   const board = await picture.board(input.originalPath, input.originalName, input.cut);
   const cutout = runToEnd(renderBoard(board, input.cut));
   assertSomethingLeft(cutout.alpha, input.originalName);
-  const dpi = deliveredDpi(input.cut, cutout.raster.width, input.dpi);
-  await OUTPUTS.png.write(cutout.raster, dpi, input.outPath);
-  await syncFile(input.outPath);
-  const found = await OUTPUTS.png.verify(input.outPath, cutout.raster);
+  const written = await writeOutput(cutout.raster, input.cut, input.output, input.dpi, input.outPath);
   const { bytes, sha256 } = await hashFile(input.outPath);
   return {
-    ...found,
+    ...written,
     bytes,
     fileSha256: sha256,
-    pixelSha256: createHash('sha256').update(cutout.raster.data).digest('hex'),
+    pixelSha256: pixelHashOf(cutout.raster),
     alpha: cutout.alpha,
   };
+}
+
+const hashes = new WeakMap<Raster, string>();
+
+/** SHA-256 of a cutout's bytes, computed once for all its files. */
+function pixelHashOf(raster: Raster): string {
+  const known = hashes.get(raster);
+  if (known !== undefined) return known;
+  const hash = createHash('sha256').update(raster.data).digest('hex');
+  hashes.set(raster, hash);
+  return hash;
+}
+
+/** What a file says of itself and of some of its pages; in a thread, since readers of some formats keep one busy. */
+export async function inspect({ path, name, pages }: LeafInput) {
+  return inspectPages(path, name, pages);
+}
+
+/** Sides of the small pictures by which a page is chosen, and of what they are made of. */
+export const LEAF_PX = 160;
+
+/** Small pictures of pages as WebP, in base 64; null for those that cannot be decoded. */
+export async function leaf({ path, name, pages }: LeafInput): Promise<(string | null)[]> {
+  const pictures: (string | null)[] = [];
+  for (const page of pages) pictures.push(await leafOf(path, name, page).catch(() => null));
+  return pictures;
+}
+
+async function leafOf(path: string, name: string, page: Page): Promise<string> {
+  const { width, height, data } = await decodeMaster(path, name, page);
+  const small = await sharp(data, { raw: { width, height, channels: 4 } })
+    .resize(LEAF_PX, LEAF_PX, { fit: 'inside', withoutEnlargement: true })
+    .webp({ quality: 70 })
+    .toBuffer();
+  return small.toString('base64');
+}
+
+/** Decodes a page, for the bench. */
+export async function master({ path, name, page }: MasterInput): Promise<Raster> {
+  return decodeMaster(path, name, page);
 }
 
 const THUMBNAIL_PIXELS = 512;
@@ -116,26 +188,35 @@ async function writeThumbnail(board: Board, cut: Cut, outPath: string): Promise<
 }
 
 /** Renders a cut at full size and keeps it, for a delivery that is likely to follow. */
-export async function ready({
-  originalPath,
-  originalName,
-  cut,
-}: PieceInput): Promise<{ readonly ready: true }> {
+export async function ready({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
   const board = await picture.board(originalPath, originalName, cut);
-  runToEnd(renderBoard(board, cut));
-  return { ready: true };
+  return { packed: await writePacked(board, runToEnd(renderBoard(board, cut)), cutoutPath) };
 }
 
 /** Renders a cut at full size and counts its open findings by kind. */
-export async function check({
-  originalPath,
-  originalName,
-  cut,
-}: PieceInput): Promise<{ readonly counts: Readonly<Record<string, number>> }> {
+export async function check({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
   const board = await picture.board(originalPath, originalName, cut);
-  const { check: findings } = renderCheckable(board, cut, board);
+  const { check: findings, cutout } = renderCheckable(board, cut, board);
   const open = openFindings(findings().findings, cut, bearingsOf(board.frame, board.original));
-  return { counts: Object.fromEntries(open.map(({ kind, count }) => [kind, count])) };
+  const counts: Readonly<Record<string, number>> = Object.fromEntries(
+    open.map(({ kind, count }) => [kind, count]),
+  );
+  return { counts, packed: await writePacked(board, cutout, cutoutPath) };
+}
+
+/** How hard to press: the runs are short already. */
+const LEVEL = 1;
+
+/** Writes a cutout beside its picture, packed, as gzip; says false where that is not worth it or did not work. */
+async function writePacked({ scene, window }: Board, cutout: Cutout, path: string): Promise<boolean> {
+  const packed = packCutout(cutout, scene.raster, window);
+  if (!packed) return false;
+  try {
+    await writeFile(path, await promisify(gzip)(packed, { level: LEVEL }));
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /**
@@ -144,26 +225,29 @@ export async function check({
  * `trouble` says why, for the log; a thumbnail that fails is made again when it is asked for.
  */
 export async function look(input: LookInput) {
-  const { raster, notes } = await decodePicture(input.path, input.name, input.damaged);
+  const { raster, notes } = await decodePicture(input.path, input.name, input.damaged, input.page);
   const { width, height } = raster;
   const scene = sceneOf(raster);
-  const proposal = proposalFor(scene);
+  const proposal = proposalFor(scene, input.page);
   let pictured = false;
   if (input.thumbnailPath !== null) {
-    const cut = proposal.cut ?? untouchedCut();
+    const cut = proposal.cut ?? untouchedCut(STAGES, input.page);
     const board = runToEnd(boardSteps({ original: raster, scene }, cut));
     await writeThumbnail(board, cut, input.thumbnailPath).then(
       () => (pictured = true),
       () => undefined,
     );
   }
-  return { width, height, notes, ...proposal, pictured };
+  // What is missing of a damaged picture is transparent too, which nobody brought.
+  const clear = input.damaged === 'refuse' ? transparencyNotes(raster) : [];
+  return { width, height, notes: [...notes, ...clear], ...proposal, pictured };
 }
 
-function proposalFor(scene: Scene) {
+function proposalFor(scene: Scene, page: Page) {
   const { width, height } = scene.original;
   try {
-    const { cut, reason } = runToEnd(proposeSteps(scene, { crop: true, straighten: true }));
+    const { cut: proposed, reason } = runToEnd(proposeSteps(scene, { crop: true, straighten: true }));
+    const cut = proposed && { ...proposed, page };
     if (cut) assertUsable(cut, width, height);
     return { cut, reason, trouble: null };
   } catch (error) {
@@ -175,13 +259,4 @@ function proposalFor(scene: Scene) {
 /** Whether a cut passes every check that a saved one must pass, on a picture of that size. */
 function assertUsable(cut: Cut, width: number, height: number): void {
   frameOf(parseCut(cut).prepare, width, height);
-}
-
-async function syncFile(path: string): Promise<void> {
-  const file = await open(path, 'r+');
-  try {
-    await file.sync();
-  } finally {
-    await file.close();
-  }
 }

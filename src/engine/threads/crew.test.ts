@@ -93,6 +93,19 @@ describe('threads that help', () => {
     });
   });
 
+  it('leave nothing to the one they help where it must be able to answer', async () => {
+    const threads = startHelpers(2, { doAll: true })!;
+    const name = 'the picture as a whole';
+    const board = runToEnd(boardSteps({ original: picture, helpers: threads.crew }, CUTS[name]!));
+    runToEnd(reachMaps(board.scene, placedOn(board, CUTS[name]!), board.kept.maps));
+    const made = threads.crew.partsMade;
+    const { raster } = runToEnd(renderBoard(board, CUTS[name]!));
+    expect(isEqual(raster.data, alone[name]!.cutout.raster.data)).toBe(true);
+    // Every square of the edge.
+    expect(threads.crew.partsMade - made).toBe(4 * 3);
+    await threads.close();
+  });
+
   it('are asked for nothing where there are few parts', () => {
     const sent: SentTask[] = [];
     const crew = new Crew([{ post: (task) => sent.push(task) }]);

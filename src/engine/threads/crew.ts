@@ -19,7 +19,7 @@ export const FEWEST_HELPED_PIXELS = 1_500_000;
 const FEWEST_PARTS = 8;
 
 /** How long one waits for a sign of life at a time, and at most. */
-const WAIT_MS = 20;
+const WAIT_MS = 8;
 const MOST_WAIT_MS = 10_000;
 
 /** What is on shared memory, by what it was copied from. */
@@ -40,11 +40,20 @@ export class Crew implements Helpers {
   /** Parts that others have made so far. */
   partsMade = 0;
 
-  /** `mostWaitMs`: how long they may give no sign of life. */
+  private readonly mostWaitMs: number;
+  private readonly doAll: boolean;
+
+  /**
+   * `mostWaitMs`: how long they may give no sign of life. `doAll`: whether they leave nothing to the one they help, so that it
+   * can answer at any time.
+   */
   constructor(
     private readonly threads: readonly HelperThread[],
-    private readonly options: { readonly mostWaitMs: number } = { mostWaitMs: MOST_WAIT_MS },
-  ) {}
+    options: { readonly mostWaitMs?: number; readonly doAll?: boolean } = {},
+  ) {
+    this.mostWaitMs = options.mostWaitMs ?? MOST_WAIT_MS;
+    this.doAll = options.doAll ?? false;
+  }
 
   begin(task: Task, parts: number, bytes: number): Help | null {
     const { width, height, data } = task.picture;
@@ -67,9 +76,9 @@ export class Crew implements Helpers {
     });
     return new SharedHelp(
       new Int32Array(control),
-      parts,
+      this.doAll ? 0 : parts,
       sent,
-      this.options.mostWaitMs,
+      this.mostWaitMs,
       () => this.partsMade++,
     );
   }
@@ -111,6 +120,7 @@ class SharedHelp implements Help {
 
   constructor(
     private readonly control: Int32Array,
+    /** Those that may be taken: all, or none. */
     private readonly parts: number,
     private readonly sent: readonly SentTask[],
     private readonly mostWaitMs: number,
@@ -118,6 +128,7 @@ class SharedHelp implements Help {
   ) {}
 
   take(): number {
+    if (this.parts === 0) return -1;
     const part = Atomics.add(this.control, NEXT, 1);
     return part < this.parts ? part : -1;
   }

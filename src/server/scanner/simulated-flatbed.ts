@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import sharp from 'sharp';
-import { bytesOf } from '../../codec/decode';
+import { bytesOf } from '../../codec/picture-library';
 import { lumaOf } from '../../core/color/luma';
 import { KenosisError } from '../../core/errors';
 import { seededRandom } from '../../core/numeric/random';

@@ -1,56 +1,64 @@
 import { OUTPUT_FORMATS } from '../../core/formats';
+import { NAME_PARTS, plannedFiles } from '../../core/stages/deliver/planned-files';
 import { PRINT_DPI, PRINT_MM } from '../../core/stages/deliver/settings';
-import { Button, Loader, Switch, TextInput } from '@mantine/core';
-import { IconAlertTriangle, IconCircleCheck } from '@tabler/icons-react';
+import { Button, Loader, SegmentedControl, Switch, TextInput } from '@mantine/core';
+import { IconAlertTriangle } from '@tabler/icons-react';
 import { useState } from 'react';
-import { deliveredDpi, dpiAt } from '../../core/stages/deliver/print';
+import { dpiAt } from '../../core/stages/deliver/print';
 import { checkFileName, proposedFileName } from '../../core/stages/deliver/file-name';
 import type { DeliveryFacts } from '../../bench/api';
-import { api } from '../../bench/api';
-import { formatBytes, formatMoment, formatNumber, formatShare } from '../format';
+import { today } from '../../bench/today';
+import { formatBytes, formatMoment } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { CreditFields } from './CreditFields';
+import { DeliveryLink, DeliveryReport } from './DeliveryReport';
 import { titleOf } from './Findings';
 import { NumberField } from './NumberField';
+import { OutputList } from './OutputList';
 
-const FORMAT = OUTPUT_FORMATS.png;
-
-/** Name and format of the file, the delivery itself, and those made before. */
+/** What is delivered, the delivery itself, and those made before. */
 export function DeliverSettings() {
   const delivering = useBench((state) => state.delivering);
   const deliveries = useBench((state) => state.deliveries);
   const actions = useBenchActions();
   const [nameError, setNameError] = useState<string | null>(null);
-  const output = useBench((state) => state.output);
+  const outputs = useBench((state) => state.cut.deliver.outputs);
+  const hidden = useBench((state) => state.cut.deliver.hidden);
   const colorways = useBench((state) => state.cut.ink.colorways);
-  const dpi = useBench((state) => deliveredDpi(state.cut, state.output.width, state.piece.dpi));
   const busy = delivering.kind === 'busy';
+  const files = outputs.length === 1 ? OUTPUT_FORMATS[outputs[0]!.format].name : `${outputs.length} files`;
   return (
     <>
       <FileName onError={setNameError} />
+      <OutputList />
       <PrintSize />
-      <dl className={classes.facts}>
-        <div>
-          <dt>Format</dt>
-          <dd>
-            {FORMAT.name}, {FORMAT.words}
-          </dd>
-        </div>
-        <div>
-          <dt>Size</dt>
-          <dd>
-            {output.width} x {output.height} px{dpi ? `, ${formatNumber(dpi, 0)} dpi` : ''}
-          </dd>
-        </div>
-        <div>
-          <dt>Hidden color</dt>
-          <dd>removed: nothing of the background stays in the file</dd>
-        </div>
-      </dl>
+      <div>
+        <span className={classes.label} id="hidden-color-label">
+          Hidden color
+        </span>
+        <SegmentedControl
+          fullWidth
+          size="xs"
+          aria-labelledby="hidden-color-label"
+          value={hidden}
+          onChange={(value) => actions.change('deliver', { hidden: value === 'bled' ? 'bled' : 'removed' })}
+          data={[
+            { value: 'removed', label: 'Removed' },
+            { value: 'bled', label: 'Bled outward' },
+          ]}
+        />
+        <p className={classes.soft}>
+          {hidden === 'removed'
+            ? 'Nothing of the background stays in the file.'
+            : 'Under full transparency the edge’s color goes on, for programs that mix it in; nothing of the background stays.'}
+        </p>
+      </div>
+      <CreditFields />
       <StillOpen />
       <div className={classes.row}>
         <Button size="xs" onClick={() => void actions.deliver()} disabled={busy || nameError !== null}>
-          Deliver {FORMAT.name}
+          Deliver {files}
         </Button>
         {colorways.length > 0 && (
           <Button
@@ -80,7 +88,12 @@ export function DeliverSettings() {
             {delivering.message}
           </p>
         )}
-        {delivering.kind === 'done' && <Report made={delivering.made} sameAsShown={delivering.sameAsShown} />}
+        {(delivering.kind === 'done' || delivering.kind === 'failed') && (
+          <DeliveryReport
+            made={delivering.made}
+            sameAsShown={delivering.kind === 'done' && delivering.sameAsShown}
+          />
+        )}
       </div>
       {deliveries.length > 0 && <Deliveries deliveries={deliveries} />}
     </>
@@ -156,78 +169,67 @@ function PrintSize() {
 
 function FileName({ onError }: { readonly onError: (message: string | null) => void }) {
   const piece = useBench((state) => state.piece);
-  const chosen = useBench((state) => state.cut.deliver.fileName);
+  const deliver = useBench((state) => state.cut.deliver);
+  const colorways = useBench((state) => state.cut.ink.colorways);
   const actions = useBenchActions();
-  const proposed = proposedFileName(piece.name);
+  const chosen = deliver.fileName;
+  const isSingle = deliver.outputs.length === 1;
+  const { ending } = OUTPUT_FORMATS[deliver.outputs[0]!.format];
+  const proposed = isSingle ? proposedFileName(piece.name).replace(/\.png$/, ending) : '{piece}-cutout';
   const [typed, setTyped] = useState<string | null>(null);
-  const error = typed === null ? null : problemOf(typed);
+  const error = typed === null ? null : problemOf(typed, ending);
   const save = () => {
     if (typed === null || error) return;
-    const name = checkFileName(typed);
+    const name = isSingle && !typed.includes('{') ? checkFileName(typed, ending) : typed.trim();
     actions.change('deliver', { fileName: name === proposed ? null : name });
     setTyped(null);
   };
+  const names = plannedFiles(
+    typed === null || error ? deliver : { ...deliver, fileName: typed === proposed ? null : typed },
+    [null, ...colorways.map(({ name }) => name)],
+    piece.name,
+    today(),
+  );
   return (
-    <TextInput
-      label="File name"
-      value={typed ?? chosen ?? proposed}
-      error={error}
-      onChange={({ currentTarget: { value } }) => {
-        setTyped(value);
-        onError(problemOf(value));
-      }}
-      onBlur={save}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') save();
-        if (event.key === 'Escape') {
-          setTyped(null);
-          onError(null);
-        }
-      }}
-    />
+    <div>
+      <TextInput
+        label="File name"
+        value={typed ?? chosen ?? proposed}
+        error={error}
+        onChange={({ currentTarget: { value } }) => {
+          setTyped(value);
+          onError(problemOf(value, ending));
+        }}
+        onBlur={save}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') save();
+          if (event.key === 'Escape') {
+            setTyped(null);
+            onError(null);
+          }
+        }}
+      />
+      {(names.length > 1 || (typed ?? chosen ?? '').includes('{')) && (
+        <p className={classes.soft}>
+          {names
+            .slice(0, 3)
+            .map(({ name }) => name)
+            .join(', ')}
+          {names.length > 3 ? ` and ${names.length - 3} more` : ''}. In a name may stand{' '}
+          {NAME_PARTS.map((part) => `{${part}}`).join(' ')}.
+        </p>
+      )}
+    </div>
   );
 }
 
-function problemOf(name: string): string | null {
+function problemOf(name: string, ending: string): string | null {
   try {
-    checkFileName(name);
+    checkFileName(name.replace(/[{}]/g, ''), ending);
     return null;
   } catch (error) {
     return (error as Error).message;
   }
-}
-
-function Report({
-  made,
-  sameAsShown,
-}: {
-  readonly made: readonly DeliveryFacts[];
-  readonly sameAsShown: boolean | null;
-}) {
-  const [first] = made;
-  if (!first) return null;
-  const pixels = first.width * first.height;
-  return (
-    <section className={classes.report} aria-label="Delivered">
-      <p className={classes.verified}>
-        <IconCircleCheck size={18} stroke={1.7} aria-hidden="true" />
-        {made.length === 1 ? 'Read back and equal' : 'Each read back and equal'}
-      </p>
-      {made.map((delivery) => (
-        <p key={delivery.id}>
-          <a href={api.deliveryAddress(delivery.id)} download={delivery.fileName}>
-            {delivery.fileName}
-          </a>
-          , {formatBytes(delivery.bytes)}
-        </p>
-      ))}
-      <p>
-        {formatShare(first.transparent / pixels)} transparent, {formatShare(first.partly / pixels)} partly,{' '}
-        {formatShare(first.opaque / pixels)} opaque
-      </p>
-      {sameAsShown && <p className={classes.soft}>Every pixel is the one the bench showed.</p>}
-    </section>
-  );
 }
 
 function Deliveries({ deliveries }: { readonly deliveries: readonly DeliveryFacts[] }) {
@@ -237,9 +239,7 @@ function Deliveries({ deliveries }: { readonly deliveries: readonly DeliveryFact
       <ul className={classes.deliveries}>
         {deliveries.map((delivery) => (
           <li key={delivery.id}>
-            <a href={api.deliveryAddress(delivery.id)} download={delivery.fileName}>
-              {delivery.fileName}
-            </a>
+            <DeliveryLink delivery={delivery} />
             <span className={classes.soft}>
               {formatMoment(delivery.createdAt)}, {formatBytes(delivery.bytes)}
             </span>

@@ -50,7 +50,7 @@ export function Findings() {
   );
 }
 
-/** Whether the checks are through, and what that means. */
+/** Whether the checks are through, and what that means: always one line, so that the rows below stay where they are. */
 function State() {
   const stale = useBench((state) => state.stale);
   const resting = useBench((state) => state.resting);
@@ -64,7 +64,7 @@ function State() {
         {checked ? 'Of the cut before; checking again' : 'Checking at full size'}
       </p>
     );
-  if (found > 0) return null;
+  if (found > 0) return <p className={classes.soft}>Checked at full size</p>;
   return (
     <p className={classes.allClean} aria-live="polite">
       {cleared && <IconCircleCheck size={16} stroke={1.7} aria-hidden="true" />}

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 
 interface Props extends Pick<
   NumberInputProps,
-  'label' | 'description' | 'suffix' | 'className' | 'id' | 'decimalScale'
+  'label' | 'aria-label' | 'description' | 'suffix' | 'className' | 'id' | 'decimalScale'
 > {
   readonly value: number;
   readonly min: number;

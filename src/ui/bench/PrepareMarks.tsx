@@ -1,15 +1,8 @@
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Crop } from '../../core/stages/prepare/settings';
 import { shownPlace, originalPlace } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
-
-const STEPS: Record<string, readonly [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
+import { Handle } from './Handle';
 
 /** What is marked on the sheet while Prepare is open: the crop, a line that is being drawn, the corners of a sheet. */
 export function PrepareMarks({ density }: { readonly density: number }) {
@@ -45,10 +38,11 @@ function CropMarks({ density, handles }: { readonly density: number; readonly ha
   const y = (at: number) => (at * view.scale + view.top) / density;
   const box = { left: x(now.x), top: y(now.y), width: x(now.width) - x(0), height: y(now.height) - y(0) };
   const moved = (handle: (typeof HANDLES)[number], dx: number, dy: number): Crop => {
-    const left = clamp(now.x + handle.left * dx, 0, now.x + now.width - 1);
-    const top = clamp(now.y + handle.top * dy, 0, now.y + now.height - 1);
-    const right = clamp(now.x + now.width + handle.right * dx, left + 1, frame.width);
-    const bottom = clamp(now.y + now.height + handle.bottom * dy, top + 1, frame.height);
+    const [across, down] = [Math.round(dx), Math.round(dy)];
+    const left = clamp(now.x + handle.left * across, 0, now.x + now.width - 1);
+    const top = clamp(now.y + handle.top * down, 0, now.y + now.height - 1);
+    const right = clamp(now.x + now.width + handle.right * across, left + 1, frame.width);
+    const bottom = clamp(now.y + now.height + handle.bottom * down, top + 1, frame.height);
     return { x: left, y: top, width: right - left, height: bottom - top };
   };
   return (
@@ -87,7 +81,7 @@ function CornerMarks({ density }: { readonly density: number }) {
   const moved = (index: number, dx: number, dy: number) => {
     const [x, y] = corners[index]!;
     const at = shownPlace(frame, x, y);
-    const to = originalPlace(frame, at.x + dx, at.y + dy);
+    const to = originalPlace(frame, at.x + Math.round(dx), at.y + Math.round(dy));
     const next = corners.map((corner, k) => (k === index ? [tenth(to.x), tenth(to.y)] : corner));
     return { corners: next as unknown as typeof corners };
   };
@@ -108,61 +102,6 @@ function CornerMarks({ density }: { readonly density: number }) {
         />
       ))}
     </>
-  );
-}
-
-interface HandleProps {
-  readonly name: string;
-  readonly at: { readonly x: number; readonly y: number };
-  /** Pixels of the frame for one CSS pixel. */
-  readonly perPixel: number;
-  /** Called while it moves, with how far it is from where it began, in whole pixels of the frame. */
-  readonly onMove: (dx: number, dy: number) => void;
-  readonly onDone: (dx: number, dy: number) => void;
-}
-
-/** A square to drag, or to nudge with the arrow keys. */
-function Handle({ name, at, perPixel, onMove, onDone }: HandleProps) {
-  const from = useRef<{
-    x: number;
-    y: number;
-    move: HandleProps['onMove'];
-    done: HandleProps['onDone'];
-  } | null>(null);
-  const far = (event: PointerEvent): [number, number] => [
-    Math.round((event.clientX - from.current!.x) * perPixel),
-    Math.round((event.clientY - from.current!.y) * perPixel),
-  ];
-  const onPointerDown = (event: PointerEvent) => {
-    if (event.button !== 0) return;
-    event.stopPropagation();
-    event.currentTarget.setPointerCapture(event.pointerId);
-    // The rectangle it began with counts until it is let go.
-    from.current = { x: event.clientX, y: event.clientY, move: onMove, done: onDone };
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = STEPS[event.key];
-    if (!step) return;
-    event.preventDefault();
-    const times = event.shiftKey ? 10 : 1;
-    onDone(step[0] * times, step[1] * times);
-  };
-  return (
-    <button
-      type="button"
-      className={classes.handle}
-      aria-label={name}
-      style={{ left: at.x, top: at.y }}
-      onPointerDown={onPointerDown}
-      onPointerMove={(event) => {
-        if (from.current) from.current.move(...far(event));
-      }}
-      onPointerUp={(event) => {
-        if (from.current) from.current.done(...far(event));
-        from.current = null;
-      }}
-      onKeyDown={onKeyDown}
-    />
   );
 }
 

@@ -12,7 +12,10 @@ const ANSWERS: readonly (readonly [Answer, string, string])[] = [
   ['clear', 'Clear', 'Shift Q'],
 ];
 
-/** The one question about a picture, where a wrong answer matters: both results as small pictures to choose from. */
+/**
+ * The one question about a picture, where a wrong answer matters: both results as small pictures to choose from. While the
+ * checks run again it waits in its place, so that nothing moves under the pointer.
+ */
 export function Question() {
   const checked = useBench((state) => state.checked);
   const stale = useBench((state) => state.stale);
@@ -20,7 +23,8 @@ export function Question() {
   const color = useBench(({ cut, curves }) =>
     cut.clear.samples[0]?.backdrop === 'checkerboard' ? null : (curves[0]?.color ?? null),
   );
-  const areas = useMemo(() => asked({ checked, stale, alpha }), [checked, stale, alpha]);
+  const mended = useBench((state) => state.mended);
+  const areas = useMemo(() => asked({ checked, mended, alpha }), [checked, mended, alpha]);
   const actions = useBenchActions();
   if (areas.length === 0) return null;
   const words = questionWords(areas, color && nameColor(color));
@@ -34,6 +38,7 @@ export function Question() {
             key={answer}
             className={classes.answer}
             data-now={answer === now || undefined}
+            disabled={stale}
             onClick={() => actions.answerQuestion(answer === 'keep')}
           >
             <AnswerPicture answer={answer} />

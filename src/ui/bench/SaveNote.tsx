@@ -1,12 +1,22 @@
 import { Button } from '@mantine/core';
 import { IconAlertTriangle } from '@tabler/icons-react';
+import { useEffect } from 'react';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
 
-/** Says when a change could not be saved, and offers what to do. Silent as long as all is well. */
+/**
+ * Says when a change could not be saved, and offers what to do; the browser asks before the page is left with one that is
+ * not saved. Silent as long as all is well.
+ */
 export function SaveNote() {
   const { state, error } = useBench((bench) => bench.saving);
   const actions = useBenchActions();
+  useEffect(() => {
+    if (state === 'saved') return undefined;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [state]);
   if (state !== 'failed') return null;
   const conflict = error?.code === 'conflict';
   return (

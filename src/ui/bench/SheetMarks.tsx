@@ -3,6 +3,7 @@ import classes from './bench.module.css';
 import { shownPixel } from '../../core/stages/prepare/shown';
 import { AreaMarks } from './AreaMarks';
 import { FindingMarks } from './FindingMarks';
+import { HandMarks } from './HandMarks';
 import { PrepareMarks } from './PrepareMarks';
 import { MarkStrokes, StrokeMarks } from './StrokeMarks';
 import { SampleMarks } from './SampleMarks';
@@ -28,6 +29,14 @@ export function SheetMarks({ density }: { readonly density: number }) {
       <>
         <FindingMarks density={density} shift={shift} />
         <StrokeMarks density={density} />
+      </>
+    );
+  if (stage === 'touchUp')
+    return (
+      <>
+        <FindingMarks density={density} shift={shift} />
+        {looksAtAreas && <AreaMarks density={density} />}
+        <HandMarks density={density} />
       </>
     );
   if (stage !== 'clear')

@@ -32,12 +32,22 @@ export function StatusLine() {
           )}
         </>
       ) : (
-        <span>Point at the sheet to read its pixels</span>
+        <PlaceNote />
       )}
       <span className={classes.space} />
       <SizeNote />
     </footer>
   );
+}
+
+/** What a place beside the picture is good for. */
+function PlaceNote() {
+  const isBeside = useBench(({ over }) => over !== null);
+  const tool = useBench((state) => (state.stage === 'touchUp' ? state.hand.tool : null));
+  if (!isBeside || tool === null) return <span>Point at the sheet to read its pixels</span>;
+  if (tool === 'piece' || tool === 'gap')
+    return <span>Beside the picture: nothing is here to be picked</span>;
+  return <span>Beside the picture: a stroke may begin here and go in</span>;
 }
 
 const SHOWN_WORDS = {

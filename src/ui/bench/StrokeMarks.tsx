@@ -1,8 +1,9 @@
 import { useId } from 'react';
 import type { Stroke } from '../../core/stages/shapes';
-import { shownPlace } from '../../core/stages/prepare/shown';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
+import { BrushRings } from './BrushRings';
+import { useOnScreen } from './use-on-screen';
 
 /** What was painted over fine detail, dotted, and the brush's outline at its true size. */
 export function StrokeMarks({ density }: { readonly density: number }) {
@@ -12,7 +13,7 @@ export function StrokeMarks({ density }: { readonly density: number }) {
   return (
     <svg className={classes.strokes} aria-hidden="true">
       <Dotted strokes={strokes} density={density} />
-      <BrushOutline density={density} />
+      <BrushRings density={density} />
     </svg>
   );
 }
@@ -43,7 +44,7 @@ export function MarkStrokes({ density }: { readonly density: number }) {
     <svg className={classes.strokes} aria-hidden="true">
       <Hatched strokes={marks.filter(({ goes }) => goes)} density={density} />
       <Outlined strokes={marks.filter(({ goes }) => !goes)} density={density} />
-      <BrushOutline density={density} sign={markGoes ? 'minus' : 'plus'} />
+      <BrushRings density={density} sign={markGoes ? 'minus' : 'plus'} />
     </svg>
   );
 }
@@ -51,13 +52,12 @@ export function MarkStrokes({ density }: { readonly density: number }) {
 /** Where strokes lie on the screen, in CSS pixels. */
 function useLines(strokes: readonly Stroke[], density: number) {
   const view = useBench((state) => state.view);
-  const frame = useBench((state) => state.frame);
-  const onScreen = (at: number, start: number) => (at * view.scale + start) / density;
+  const onScreen = useOnScreen(density);
   return strokes.map(({ radiusPx, points }) => ({
     width: (2 * radiusPx * view.scale) / density,
     places: points.map(([x, y]) => {
-      const shown = shownPlace(frame, x, y);
-      return [onScreen(shown.x, view.left), onScreen(shown.y, view.top)] as const;
+      const at = onScreen(x, y);
+      return [at.x, at.y] as const;
     }),
   }));
 }
@@ -155,35 +155,6 @@ function StartBar({ line: { places, width } }: { readonly line: Line }) {
     <>
       <line {...across} stroke="#ffffff" strokeWidth={5} />
       <line {...across} stroke="#1c1c1c" strokeWidth={2.4} />
-    </>
-  );
-}
-
-interface OutlineProps {
-  readonly density: number;
-  readonly sign?: 'plus' | 'minus';
-}
-
-function BrushOutline({ density, sign }: OutlineProps) {
-  const pointer = useBench((state) => state.pointer);
-  const brushPx = useBench((state) => state.brushPx);
-  const view = useBench((state) => state.view);
-  if (!pointer) return null;
-  const cx = ((pointer.x + 0.5) * view.scale + view.left) / density;
-  const cy = ((pointer.y + 0.5) * view.scale + view.top) / density;
-  const r = (brushPx * view.scale) / 2 / density;
-  const arm = Math.min(6, r / 2);
-  const shape = `M${cx - arm} ${cy}h${2 * arm}${sign === 'plus' ? `M${cx} ${cy - arm}v${2 * arm}` : ''}`;
-  const line = (stroke: string, strokeWidth: number) => (
-    <>
-      <circle cx={cx} cy={cy} r={r} fill="none" stroke={stroke} strokeWidth={strokeWidth} />
-      {sign && <path d={shape} stroke={stroke} strokeWidth={strokeWidth} />}
-    </>
-  );
-  return (
-    <>
-      {line('#ffffff', 3)}
-      {line('#1c1c1c', 1.2)}
     </>
   );
 }

@@ -4,6 +4,8 @@ import type { Mend } from '../../core/stages/touch-up/settings';
 import { shownPixel } from '../../core/stages/prepare/shown';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { HandStrokes } from './HandStrokes';
+import { HandTools } from './HandTools';
 
 const WORDS: Readonly<Record<Mend['mend'], string>> = {
   speck: 'speck cleared',
@@ -12,17 +14,29 @@ const WORDS: Readonly<Record<Mend['mend'], string>> = {
   halo: 'rim cleaned',
 };
 
-/** What was put right at single places; each can be taken back by itself. */
+/** Touch up by hand: what the pointer does, every stroke that was made, and what was mended. */
 export function TouchUpSettings() {
+  const on = useBench((state) => state.cut.touchUp.on);
+  return (
+    <>
+      <HandTools />
+      {!on && (
+        <p className={classes.note} role="status">
+          Touch up is switched off: what is listed does not act. The next stroke switches it on.
+        </p>
+      )}
+      <HandStrokes />
+      <Mends />
+    </>
+  );
+}
+
+/** What was put right at single places; each can be taken back by itself. */
+function Mends() {
   const mends = useBench((state) => state.cut.touchUp.mends);
   const actions = useBenchActions();
   if (mends.length === 0)
-    return (
-      <p className={classes.soft}>
-        Nothing is mended. Fixes of findings appear here, each to be taken back by itself: specks, pinholes,
-        residue, and rims with old background.
-      </p>
-    );
+    return <p className={classes.hint}>Nothing is mended. Fixes of findings are listed here.</p>;
   return (
     <>
       <h2>{mends.length === 1 ? '1 place mended' : `${mends.length} places mended`}</h2>

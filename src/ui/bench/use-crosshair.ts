@@ -45,7 +45,9 @@ export function useCrosshair(density: number) {
       setPixel({ x: start.x, y: start.y });
       const { scale, left, top } = view;
       const at = { x: (start.x + 0.5) * scale + left, y: (start.y + 0.5) * scale + top };
-      tools[toolOf(store.getState())].click(at, event.shiftKey);
+      const tool = tools[toolOf(store.getState())];
+      if (tool.enterKey) tool.enterKey(at);
+      else tool.click(at, event.shiftKey);
     }
   };
   const onBlur = () => setPixel(null);

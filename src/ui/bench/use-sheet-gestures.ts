@@ -48,6 +48,7 @@ export function useSheetGestures(
       },
       onPinch: ({ origin: [originX, originY], offset: [scale], first, memo, event }) => {
         if (event.cancelable) event.preventDefault();
+        if (first) tool.cancel?.();
         const start = (first ? store.getState().view.scale / scale : memo) as number;
         const { x, y } = onSheet(originX, originY);
         actions.zoomTo(start * scale, x, y);
@@ -59,16 +60,28 @@ export function useSheetGestures(
         const { x, y } = onSheet(pointer.clientX, pointer.clientY);
         const pans = (memo as boolean | undefined) ?? (buttons === 4 || clickPans);
         if (tap) {
-          if (!pans && pointer.button === 0) tool.click({ x, y }, pointer.shiftKey);
+          if (!panning && pointer.button === 0) tool.click({ x, y }, pointer.shiftKey);
         } else if (pans) {
           actions.pan(dx * density, dy * density);
         } else {
-          tool.drag?.(onSheet(...initial), { x, y }, { first, last, shift: pointer.shiftKey });
+          const start = onSheet(...initial);
+          const { shiftKey: shift, altKey: alt } = pointer;
+          // What the pointer did between two frames counts too, so that a quick curve stays one.
+          const between = first || last ? [] : betweenFrames(pointer);
+          for (const step of between)
+            tool.drag?.(start, onSheet(step.clientX, step.clientY), {
+              first: false,
+              last: false,
+              shift,
+              alt,
+              pressure: pressureOf(step),
+            });
+          tool.drag?.(start, { x, y }, { first, last, shift, alt, pressure: pressureOf(pointer) });
         }
         return pans;
       },
       onDoubleClick: () => {
-        if (clickPans) actions.fit();
+        if (tool.cursor === 'grab') actions.fit();
       },
     },
     {
@@ -79,6 +92,15 @@ export function useSheetGestures(
     },
   );
   return { panning };
+}
+
+/** The places of a pointer since the last frame, without the newest one. */
+function betweenFrames(event: PointerEvent): PointerEvent[] {
+  return typeof event.getCoalescedEvents === 'function' ? event.getCoalescedEvents().slice(0, -1) : [];
+}
+
+function pressureOf({ pointerType, pressure }: PointerEvent): number | null {
+  return pointerType === 'pen' ? pressure : null;
 }
 
 /** A mouse's wheel turns in whole notches of one axis; two fingers on a trackpad do not. */

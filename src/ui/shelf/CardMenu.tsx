@@ -49,6 +49,12 @@ export function CardMenu({ piece, onRename, onDeliveries, onDiscard }: Props) {
         <Menu.Item component="a" href={api.originalAddress(piece.id)}>
           Download the original
         </Menu.Item>
+        <Menu.Item
+          component="a"
+          href={api.bundleAddress([piece.id], piece.name.replace(/\.[A-Za-z0-9]{1,5}$/, ''))}
+        >
+          Export as a bundle
+        </Menu.Item>
         <Menu.Divider />
         <Menu.Item onClick={onDiscard}>Put into the trash</Menu.Item>
       </Menu.Dropdown>

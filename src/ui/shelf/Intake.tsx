@@ -4,35 +4,81 @@ import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useMounted } from '@mantine/hooks';
 import { IconPhotoDown, IconScan } from '@tabler/icons-react';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, type DragEvent } from 'react';
 import { inputNames } from '../../core/formats';
+import { picturesIn } from './dragged-picture';
 import { IntakeList } from './IntakeList';
 import { ScannerPanel } from './ScannerPanel';
 import classes from './shelf.module.css';
+import { isClutter, isZip, unpackZip } from './unpack-zip';
 import { useIntake } from './use-intake';
 
 /** Takes pictures by drop, browse or paste, each with its own progress and its own message. */
 export function Intake({ onArrived, empty }: { readonly onArrived: () => void; readonly empty: boolean }) {
-  const { entries, take, acceptDamaged, cancel, dismiss } = useIntake(onArrived);
+  const { entries, take, takeBundles, acceptDamaged, choose, refuse, cancel, dismiss } = useIntake(onArrived);
   const browse = useRef<() => void>(null);
+  const [unpacking, setUnpacking] = useState<string | null>(null);
   const [scanning, setScanning] = useState(false);
   const awake = useMounted();
 
+  /** Sends files, those in folders and archives too. */
+  const bring = useCallback(
+    async (brought: readonly File[]) => {
+      const files: File[] = [];
+      for (const file of brought) {
+        if (isClutter(pathOf(file))) continue;
+        if (!(await isZip(file))) {
+          files.push(file);
+          continue;
+        }
+        setUnpacking(file.name);
+        const unpacked = await unpackZip(file);
+        setUnpacking(null);
+        if (unpacked.isBundle) takeBundles([file]);
+        files.push(...unpacked.files);
+        if (unpacked.trouble) refuse(file.name, unpacked.trouble);
+      }
+      if (files.length > 0) take(files);
+    },
+    [take, takeBundles, refuse],
+  );
+  /** Takes what came without a file: a picture out of a web page. */
+  const bringFromPage = useCallback(
+    (data: DataTransfer): boolean => {
+      const { files, trouble } = picturesIn(data);
+      if (trouble) refuse('picture of a page', trouble);
+      if (files.length > 0) take(files);
+      return trouble !== null || files.length > 0;
+    },
+    [take, refuse],
+  );
+
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
-      const files = [...(event.clipboardData?.files ?? [])];
-      if (files.length === 0) return;
+      const data = event.clipboardData;
+      if (!data || isTyping(event.target)) return;
+      const files = [...data.files];
+      if (files.length > 0) void bring(files);
+      else if (!bringFromPage(data)) return;
       event.preventDefault();
-      take(files);
     };
     window.addEventListener('paste', paste);
     return () => window.removeEventListener('paste', paste);
-  }, [take]);
+  }, [bring, bringFromPage]);
+
+  const dropFromPage = (event: DragEvent) => {
+    if (event.dataTransfer.files.length === 0 && bringFromPage(event.dataTransfer)) event.preventDefault();
+  };
 
   return (
-    <section aria-label="Bring pictures in" aria-busy={!awake}>
+    <section
+      aria-label="Bring pictures in"
+      aria-busy={!awake}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={dropFromPage}
+    >
       <Dropzone
-        onDrop={take}
+        onDrop={(files) => void bring(files)}
         openRef={browse}
         activateOnClick={false}
         useFsAccessApi={false}
@@ -49,6 +95,9 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
           <Button variant="default" onClick={() => browse.current?.()}>
             Browse
           </Button>
+          <Button variant="default" onClick={() => chooseFolder((files) => void bring(files))}>
+            Folder
+          </Button>
           <Button
             variant="default"
             leftSection={<IconScan size={16} stroke={1.6} aria-hidden="true" />}
@@ -57,11 +106,41 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
           >
             Scan
           </Button>
-          <span className={classes.hint}>{inputNames(',')} · up to 100 megapixels and 200 MB each</span>
+          <span className={classes.hint}>
+            {inputNames(',')} · folders · ZIP · up to 100 megapixels and 200 MB each
+          </span>
         </div>
       </Dropzone>
+      {unpacking !== null && <p className={classes.hint}>Unpacking {unpacking}</p>}
       {scanning && <ScannerPanel onArrived={onArrived} onClose={() => setScanning(false)} />}
-      <IntakeList entries={entries} onAccept={acceptDamaged} onCancel={cancel} onDismiss={dismiss} />
+      <IntakeList
+        entries={entries}
+        onAccept={acceptDamaged}
+        onChoose={choose}
+        onCancel={cancel}
+        onDismiss={dismiss}
+      />
     </section>
   );
+}
+
+/** Where a file lay in what was brought. */
+function pathOf(file: File): string {
+  const { path } = file as File & { readonly path?: string };
+  return file.webkitRelativePath || path || file.name;
+}
+
+function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea)$/i.test(target.tagName))
+  );
+}
+
+/** Lets a person choose a folder; what is in it, and in folders within, comes as files. */
+function chooseFolder(take: (files: readonly File[]) => void): void {
+  const input = document.createElement('input');
+  input.type = 'file';
+  input.webkitdirectory = true;
+  input.onchange = () => take([...(input.files ?? [])]);
+  input.click();
 }

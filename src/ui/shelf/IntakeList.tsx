@@ -2,20 +2,22 @@ import { ActionIcon, Button, Progress } from '@mantine/core';
 import { IconAlertTriangle, IconCheck, IconX } from '@tabler/icons-react';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { UploadState } from '../../bench/upload';
+import type { ArrivedFacts, UploadState } from '../../bench/upload';
 import { fold, foldedWords } from './folded';
+import { PageStrip } from './PageStrip';
 import classes from './shelf.module.css';
 import type { IntakeEntry } from './use-intake';
 
 interface Props {
   readonly entries: readonly IntakeEntry[];
   readonly onAccept: (entry: IntakeEntry) => void;
+  readonly onChoose: (entry: IntakeEntry, pages: readonly number[], dpi: number | null) => void;
   readonly onCancel: (id: number) => void;
   readonly onDismiss: (ids: readonly number[]) => void;
 }
 
 /** What became of each file that was brought; many that came in without trouble are one line. */
-export function IntakeList({ entries, onAccept, onCancel, onDismiss }: Props) {
+export function IntakeList({ entries, onAccept, onChoose, onCancel, onDismiss }: Props) {
   const [unfolded, setUnfolded] = useState(false);
   if (entries.length === 0) return null;
   const { folded, listed } = fold(entries);
@@ -44,7 +46,14 @@ export function IntakeList({ entries, onAccept, onCancel, onDismiss }: Props) {
         </li>
       )}
       {(unfolded ? entries : listed).map((entry) => (
-        <Arrival key={entry.id} entry={entry} onAccept={onAccept} onCancel={onCancel} onDismiss={onDismiss} />
+        <Arrival
+          key={entry.id}
+          entry={entry}
+          onAccept={onAccept}
+          onChoose={onChoose}
+          onCancel={onCancel}
+          onDismiss={onDismiss}
+        />
       ))}
     </ul>
   );
@@ -53,15 +62,20 @@ export function IntakeList({ entries, onAccept, onCancel, onDismiss }: Props) {
 function Arrival({
   entry,
   onAccept,
+  onChoose,
   onCancel,
   onDismiss,
 }: Omit<Props, 'entries'> & { readonly entry: IntakeEntry }) {
   const { id, file, state } = entry;
   const { name } = file;
-  const over = state.kind === 'done' || state.kind === 'refused';
+  const over = state.kind === 'done' || state.kind === 'refused' || state.kind === 'choosing';
   return (
     <li className={classes.arrival} data-kind={state.kind}>
-      <Line name={name} state={state} />
+      {state.kind === 'choosing' ? (
+        <PageStrip name={name} choice={state.choice} onChoose={(pages, dpi) => onChoose(entry, pages, dpi)} />
+      ) : (
+        <Line name={name} state={state} />
+      )}
       {state.kind === 'refused' && state.wayOut === 'accept-damaged' && (
         <Button
           size="compact-xs"
@@ -82,7 +96,13 @@ function Arrival({
   );
 }
 
-function Line({ name, state }: { readonly name: string; readonly state: UploadState }) {
+function Line({
+  name,
+  state,
+}: {
+  readonly name: string;
+  readonly state: Exclude<UploadState, { kind: 'choosing' }>;
+}) {
   switch (state.kind) {
     case 'waiting':
       return <Bar name={name} words="waiting" percent={0} />;
@@ -102,17 +122,18 @@ function Line({ name, state }: { readonly name: string; readonly state: UploadSt
         <span className={classes.arrivalText}>
           <IconCheck size={16} stroke={1.8} aria-label="Done" />
           <span>
-            <Link href={`/bench/${state.piece.id}`}>{state.piece.name}</Link> {arrivalWords(state, name)}
+            {state.arrived.map((one) => (
+              <span key={one.piece.id}>
+                <Link href={`/bench/${one.piece.id}`}>{one.piece.name}</Link> {arrivalWords(one, name)}{' '}
+              </span>
+            ))}
           </span>
         </span>
       );
   }
 }
 
-function arrivalWords(
-  { piece, known, healed }: Extract<UploadState, { kind: 'done' }>,
-  name: string,
-): string {
+function arrivalWords({ piece, known, healed }: ArrivedFacts, name: string): string {
   if (healed) return 'is whole again: its original was lost or changed, and these are its bytes.';
   if (known) return `is on the Shelf already (these bytes came as ${name}).`;
   return ['is on the Shelf.', ...piece.notes].join(' ');

@@ -80,7 +80,7 @@ export function Shelf({ pieces: given, trash, quarantine, notices, recovering }:
         ) : (
           <>
             <SelectionBar
-              count={selection.ids.size}
+              ids={[...selection.ids]}
               onClear={selection.clear}
               onAll={selection.all}
               onDiscard={() => {

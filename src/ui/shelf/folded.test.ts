@@ -1,15 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import type { PieceFacts } from '../../bench/api';
-import type { UploadState } from '../../bench/upload';
+import type { ArrivedFacts, UploadState } from '../../bench/upload';
 import { fold, foldedWords } from './folded';
 
-const done = (change: Partial<Extract<UploadState, { kind: 'done' }>> = {}, notes: string[] = []) => ({
+const done = (change: Partial<ArrivedFacts> = {}, notes: string[] = []) => ({
   state: {
     kind: 'done',
-    known: false,
-    healed: false,
-    piece: { notes } as unknown as PieceFacts,
-    ...change,
+    arrived: [{ known: false, healed: false, piece: { notes } as unknown as PieceFacts, ...change }],
   } as UploadState,
 });
 const refused = { state: { kind: 'refused', message: 'No picture.', wayOut: null } as UploadState };

@@ -23,10 +23,12 @@ export function fold<T extends Entry>(entries: readonly T[]): Folded<T> {
 /** "38 brought in, 2 could not be used" */
 export function foldedWords(folded: readonly Entry[], listed: readonly Entry[]): string {
   const refused = listed.filter(({ state }) => state.kind === 'refused').length;
-  return `${folded.length} brought in${refused > 0 ? `, ${refused} could not be used` : ''}`;
+  const came = folded.reduce((sum, { state }) => sum + (state.kind === 'done' ? state.arrived.length : 0), 0);
+  return `${came} brought in${refused > 0 ? `, ${refused} could not be used` : ''}`;
 }
 
 /** Whether a picture is on the Shelf and there is nothing more to say of it. */
 function isPlain(state: UploadState): boolean {
-  return state.kind === 'done' && !state.known && !state.healed && state.piece.notes.length === 0;
+  if (state.kind !== 'done') return false;
+  return state.arrived.every(({ piece, known, healed }) => !known && !healed && piece.notes.length === 0);
 }

@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from 'react';
-import { upload, type UploadState } from '../../bench/upload';
+import { NO_WISHES, upload, type UploadState, type UploadWishes } from '../../bench/upload';
 
 /** One file on its way to the Shelf. */
 export interface IntakeEntry {
@@ -11,7 +11,7 @@ export interface IntakeEntry {
 interface Waiting {
   readonly id: number;
   readonly file: File;
-  readonly damaged: 'refuse' | 'accept';
+  readonly wishes: UploadWishes;
   readonly abort: AbortController;
 }
 
@@ -33,9 +33,9 @@ export function useIntake(onArrived: () => void) {
   const pump = useCallback(
     function next(): void {
       while (travelling.current < AT_ONCE && waiting.current.length > 0) {
-        const { id, file, damaged, abort } = waiting.current.shift()!;
+        const { id, file, wishes, abort } = waiting.current.shift()!;
         travelling.current++;
-        void upload(file, damaged, abort.signal, (state) => {
+        void upload(file, wishes, abort.signal, (state) => {
           tell(id, state);
           if (state.kind === 'done') onArrived();
         }).finally(() => {
@@ -49,11 +49,11 @@ export function useIntake(onArrived: () => void) {
   );
 
   const enqueue = useCallback(
-    (files: readonly File[], damaged: 'refuse' | 'accept', replaced: number | null) => {
+    (files: readonly File[], wishes: UploadWishes, replaced: number | null) => {
       const fresh = files.map((file) => ({
         id: ++count.current,
         file,
-        damaged,
+        wishes,
         abort: new AbortController(),
       }));
       for (const { id, abort } of fresh) aborts.current.set(id, abort);
@@ -66,9 +66,29 @@ export function useIntake(onArrived: () => void) {
     },
     [pump],
   );
-  const take = useCallback((files: readonly File[]) => enqueue(files, 'refuse', null), [enqueue]);
+  const take = useCallback((files: readonly File[]) => enqueue(files, NO_WISHES, null), [enqueue]);
+  /** Sends bundles: pieces with all that was done to them. */
+  const takeBundles = useCallback(
+    (files: readonly File[]) => enqueue(files, { ...NO_WISHES, bundle: true }, null),
+    [enqueue],
+  );
   /** Sends a refused picture again: what can be read of it is taken. */
-  const acceptDamaged = useCallback(({ id, file }: IntakeEntry) => enqueue([file], 'accept', id), [enqueue]);
+  const acceptDamaged = useCallback(
+    ({ id, file }: IntakeEntry) => enqueue([file], { ...NO_WISHES, damaged: 'accept' }, id),
+    [enqueue],
+  );
+  /** Sends a file again whose pages were chosen. */
+  const choose = useCallback(
+    ({ id, file }: IntakeEntry, pages: readonly number[], dpi: number | null) =>
+      enqueue([file], { ...NO_WISHES, pages, dpi }, id),
+    [enqueue],
+  );
+
+  /** Tells why something that was brought is none that can be sent. */
+  const refuse = useCallback((name: string, message: string) => {
+    const state: UploadState = { kind: 'refused', message, wayOut: null };
+    setEntries((all) => [...all, { id: ++count.current, file: new File([], name), state }]);
+  }, []);
 
   const cancel = useCallback((id: number) => aborts.current.get(id)?.abort(), []);
   const dismiss = useCallback(
@@ -76,5 +96,5 @@ export function useIntake(onArrived: () => void) {
     [],
   );
 
-  return { entries, take, acceptDamaged, cancel, dismiss };
+  return { entries, take, takeBundles, acceptDamaged, choose, refuse, cancel, dismiss };
 }

@@ -12,7 +12,7 @@ import { reduceRect } from '../../raster/reduce';
 import { levelsBy, measureBy, SOLID_LEVEL, type Carried } from '../../decision/carry';
 import { decisionSteps, type Decision, type Facts } from '../../decision/decide';
 import { disputed } from '../../decision/disputes';
-import type { Steps } from '../../numeric/steps';
+import type { Progress, Steps } from '../../numeric/steps';
 import { backdropColors, modelOf } from './backdrop';
 import {
   colorMemo,
@@ -102,7 +102,8 @@ export function* reachOfSample(scene: Scene, sample: Sample, cut: Cut, cache: Re
     return nothing;
   }
   if (decision) {
-    const map = yield* measuredMap(scene, sample, wholeRuleOf(scene, sample, decision), [], 'everywhere');
+    const rule = yield* wholeRuleOf(scene, sample, decision);
+    const map = yield* measuredMap(scene, sample, rule, [], 'everywhere');
     cache.set(key, map);
     return map;
   }
@@ -183,17 +184,26 @@ export function measureWith(scene: Scene, sample: Sample, rule: WholeRule | null
   return measureBy(rule.carried, scene, sample.tolerance, plain);
 }
 
-function wholeRuleOf(scene: Scene, sample: Sample, decision: Decision): WholeRule {
+function* wholeRuleOf(scene: Scene, sample: Sample, decision: Decision): Steps<WholeRule> {
   const { carried } = decision;
+  yield AGREEING;
   if (sample === BY_MARKS || decision.byMarks) return { carried, hasPlain: false, disputed: null };
   const areas = sampleAreas(sample, scene.original);
   const small = sceneAt(scene, decision.reduction);
   const levels = new Uint16Array(decision.width * decision.height);
-  measureOf(small, sample, areas)(0, decision.height, 0, levels);
+  const measure = measureOf(small, sample, areas);
+  yield AGREEING;
+  measure(0, decision.height, 0, levels);
+  yield AGREEING;
   const limit = toleranceLevel(sample.tolerance);
   const cleared = bytesBy(levels.length, (i) => (levels[i]! <= limit ? 1 : 0));
-  return { carried, hasPlain: true, disputed: disputed(decision, cleared, levelsBy(carried, small)) };
+  const decided = levelsBy(carried, small);
+  yield AGREEING;
+  return { carried, hasPlain: true, disputed: disputed(decision, cleared, decided) };
 }
+
+/** What is told while a decision and a tolerance are compared: the end of looking at a picture. */
+const AGREEING: Progress = { doing: 'looking', done: 3, total: 4 };
 
 /** The distances to a sample without its shade allowance in the rows `from` up to `to`; 0 in all others. */
 export function plainDistances(scene: Scene, sample: Sample, from: number, to: number): ReachMap {

@@ -1,4 +1,3 @@
-import { colorwayEnding } from '../../cut/colorway-name';
 import { KenosisError } from '../../errors';
 import { OUTPUT_FORMATS } from '../../formats';
 import { LONGEST_FILE_NAME } from './settings';
@@ -12,15 +11,6 @@ export function proposedFileName(originalName: string): string {
   return `${stemOf(stem, ending)}${ending}`;
 }
 
-/**
- * The name of a colorway's file: the chosen name, or the original's, with the colorway's name behind it:
- * `signature-navy.png`.
- */
-export function colorwayFileName(chosen: string | null, originalName: string, colorway: string): string {
-  const end = colorwayEnding(colorway);
-  return `${stemOf((chosen ?? originalName).replace(/\.[A-Za-z0-9]{1,5}$/, ''), end)}${end}`;
-}
-
 /** What of a name can stand before an ending: no dot or space at its start, none at its end, never nothing. */
 function stemOf(name: string, ending: string): string {
   const plain = withoutForbidden(name).replace(/^[.\s]+/, '');
@@ -28,13 +18,13 @@ function stemOf(name: string, ending: string): string {
 }
 
 /**
- * A name a person typed -> a file name that is safe everywhere, ending in `.png`. Throws `bad-argument` if it names
+ * A name a person typed -> a file name that is safe everywhere, with that ending. Throws `bad-argument` if it names
  * a folder, has control characters, is empty, hidden or too long.
  */
-export function checkFileName(typed: string): string {
+export function checkFileName(typed: string, ending: string = PNG): string {
   const name = typed.trim();
-  const full = name.toLowerCase().endsWith(PNG) ? name : `${name}${PNG}`;
-  if (name === '' || full.toLowerCase() === PNG) throw refused(typed, 'is empty');
+  const full = name.toLowerCase().endsWith(ending) ? name : `${name}${ending}`;
+  if (name === '' || full.toLowerCase() === ending) throw refused(typed, 'is empty');
   if (withoutForbidden(full) !== full)
     throw refused(
       typed,

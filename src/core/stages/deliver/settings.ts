@@ -1,10 +1,17 @@
 import { z } from 'zod';
-import { OUTPUT_FORMATS } from '../../formats';
 import { wholeWithin, within } from '../shapes';
 import { same, stageOf } from '../stage';
+import { outputSchema, PNG_AS_IT_IS, type Output } from './output-settings';
+import { outputWords } from './output-words';
 
 /** Letters that the name of a file has at most. */
 export const LONGEST_FILE_NAME = 200;
+
+/** Letters of a line that is written into a file. */
+export const LONGEST_CREDIT = 500;
+
+/** Files of one set. */
+export const MOST_OUTPUTS = 24;
 
 export const PRINT_MM = { min: 1, max: 10_000 } as const;
 export const PRINT_DPI = { min: 36, max: 2400 } as const;
@@ -15,15 +22,30 @@ export const printSchema = z.strictObject({
   leastDpi: wholeWithin(PRINT_DPI),
 });
 
+const line = z.string().max(LONGEST_CREDIT);
+
+/** What is written into files of whom they are; empty where nothing is. */
+export const creditSchema = z.strictObject({ author: line, copyright: line, description: line });
+
 export const deliverSchema = z.strictObject({
   fileName: z.string().min(1).max(LONGEST_FILE_NAME).nullable(),
   print: printSchema.nullable(),
+  outputs: z.array(outputSchema).min(1).max(MOST_OUTPUTS),
+  hidden: z.enum(['removed', 'bled']),
+  credit: creditSchema,
 });
 
 export type Deliver = z.infer<typeof deliverSchema>;
+export type Credit = z.infer<typeof creditSchema>;
 
-/** A file named after its piece, of no print size. */
-export const AS_NAMED: Deliver = { fileName: null, print: null };
+/** A PNG named after its piece, as large as it is, of no print size. */
+export const AS_NAMED: Deliver = {
+  fileName: null,
+  print: null,
+  outputs: [PNG_AS_IT_IS],
+  hidden: 'removed',
+  credit: { author: '', copyright: '', description: '' },
+};
 
 export const DELIVER = stageOf('deliver', {
   name: 'Deliver',
@@ -32,13 +54,24 @@ export const DELIVER = stageOf('deliver', {
   own: ['fileName'],
   describe(before, after) {
     if (before.fileName !== after.fileName) return 'rename the file';
-    if (same(before.print, after.print)) return null;
-    return after.print ? `print ${after.print.widthMm} mm wide` : 'no print size';
+    if (!same(before.print, after.print))
+      return after.print ? `print ${after.print.widthMm} mm wide` : 'no print size';
+    if (!same(before.outputs, after.outputs)) return describeOutputs(before.outputs, after.outputs);
+    if (before.hidden !== after.hidden)
+      return after.hidden === 'bled' ? 'bleed color outward' : 'remove hidden color';
+    return same(before.credit, after.credit) ? null : 'change what is written into files';
   },
-  summary(_, { deliveries }) {
-    const { name } = OUTPUT_FORMATS.png;
-    if (deliveries === 0) return `${name}, not delivered`;
-    return deliveries === 1 ? `${name}, delivered once` : `${name}, ${deliveries} deliveries`;
+  summary({ outputs }, { deliveries }) {
+    const names = outputs.length === 1 ? outputWords(outputs[0]!) : `${outputs.length} files`;
+    if (deliveries === 0) return `${names}, not delivered`;
+    return deliveries === 1 ? `${names}, delivered once` : `${names}, ${deliveries} deliveries`;
   },
   pixels: () => null,
 });
+
+function describeOutputs(before: readonly Output[], after: readonly Output[]): string {
+  if (after.length === before.length + 1) return `add ${outputWords(after.at(-1)!)}`;
+  if (after.length === before.length - 1) return 'one file less';
+  const changed = after.length === before.length && after.find((one, k) => !same(one, before[k]));
+  return changed ? `deliver ${outputWords(changed)}` : `deliver ${after.length} files`;
+}

@@ -1,4 +1,5 @@
 import { lengthOf, square } from '../../numeric/exact';
+import { LastSearch, offsetsWithin, startsOf } from '../../numeric/ring';
 import type { Rect } from '../../raster/raster';
 import { unitOf } from './spread';
 import type { EdgeInput } from './mixture';
@@ -45,10 +46,7 @@ export class Certain {
   private readonly reach: number;
   private readonly starts: Int32Array;
   /** Of either side. */
-  private readonly last: readonly [Last, Last] = [
-    { x: 0, y: 0, far: 0 },
-    { x: 0, y: 0, far: 0 },
-  ];
+  private readonly last = [new LastSearch(), new LastSearch()] as const;
 
   constructor(
     private readonly input: EdgeInput,
@@ -90,9 +88,9 @@ export class Certain {
     const x = i % around.width;
     const y = (i - x) / around.width;
     const inside = x >= reach && x + reach < around.width && y >= reach && y + reach < around.height;
-    const last = this.last[side]!;
+    const last = this.last[side === 0 ? 0 : 1];
     let found = -1;
-    for (let k = Math.min(most, this.firstStep(last, x, y)); k < most; k++) {
+    for (let k = Math.min(most, this.starts[last.leastFrom(x, y)]!); k < most; k++) {
       if (!inside && isOutside(around, x + ring[2 * k]!, y + ring[2 * k + 1]!)) continue;
       const j = i + steps[k]!;
       if (cleared[j] !== side || band[j] !== 0) continue;
@@ -101,43 +99,15 @@ export class Certain {
     }
     // Where only what is near was looked at, it is known of no farther than that.
     const far = found < 0 ? ringDistance(ring, most) : lengthOf(ring[2 * found]!, ring[2 * found + 1]!);
-    last.x = x;
-    last.y = y;
-    last.far = far;
+    last.note(x, y, far);
     return found < 0 ? -1 : i + steps[found]!;
   }
-
-  /**
-   * Where in the ring the search may begin: the nearest certain pixel is no nearer than it was to the place looked at last,
-   * less the way from there.
-   */
-  private firstStep({ x: lastX, y: lastY, far }: Last, x: number, y: number): number {
-    const least = far - lengthOf(x - lastX, y - lastY);
-    return least <= 0 ? 0 : this.starts[Math.floor(least)]!;
-  }
-}
-
-/** A place that was looked at, and how far from it the nearest certain pixel lies at least. */
-interface Last {
-  x: number;
-  y: number;
-  far: number;
 }
 
 /** How far away what was not looked at lies at least, after so many steps of a ring. */
 function ringDistance(ring: Int8Array, steps: number): number {
   const k = Math.min(steps, ring.length / 2 - 1);
   return lengthOf(ring[2 * k]!, ring[2 * k + 1]!);
-}
-
-/** For each whole distance the first step of a ring that leads as far. */
-function startsOf(ring: Int8Array, reach: number): Int32Array {
-  const starts = new Int32Array(reach + 2).fill(ring.length / 2);
-  for (let k = ring.length / 2 - 1; k >= 0; k--) {
-    const far = Math.floor(lengthOf(ring[2 * k]!, ring[2 * k + 1]!));
-    for (let whole = 0; whole <= far; whole++) starts[whole] = k;
-  }
-  return starts;
 }
 
 function isOutside({ width, height }: Rect, x: number, y: number): boolean {
@@ -219,14 +189,4 @@ function meanAround(
   out[0] = Math.min(255, (red / redUnits) * (there < 0 ? 1 : unitOf(model!.colors[there]!)));
   out[1] = Math.min(255, (green / greenUnits) * (there < 0 ? 1 : unitOf(model!.colors[there + 1]!)));
   out[2] = Math.min(255, (blue / blueUnits) * (there < 0 ? 1 : unitOf(model!.colors[there + 2]!)));
-}
-
-/** Pairs of offsets within a radius, by rising distance. */
-export function offsetsWithin(radius: number): Int8Array {
-  const reach = Math.floor(radius);
-  const all: [number, number][] = [];
-  for (let y = -reach; y <= reach; y++) {
-    for (let x = -reach; x <= reach; x++) if (x * x + y * y <= radius * radius) all.push([x, y]);
-  }
-  return Int8Array.from(all.sort((p, q) => square(p[0]) + square(p[1]) - square(q[0]) - square(q[1])).flat());
 }

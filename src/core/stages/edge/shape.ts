@@ -1,6 +1,7 @@
 import type { Plane } from '../../raster/plane';
 import type { Cut } from '../../cut/schema';
-import { square } from '../../numeric/exact';
+import { lengthOf, square } from '../../numeric/exact';
+import { LastSearch, offsetsWithin, startsOf } from '../../numeric/ring';
 import { clipRect, copyPixels, growRect, type Raster, type Rect } from '../../raster/raster';
 import { between, profileAt, signedDistance, type SignedDistance } from './signed-distance';
 
@@ -69,7 +70,8 @@ const TILE_PX = 128;
  * Shapes the edge of a cutout. `wide` is the cutout over `around`, which is `shapeMargin` wider than `rect` except at
  * the picture's own border; the result for `rect` goes to `out`, whose size is that of `rect`. Alpha is moved by its
  * signed distance; what the edge's own profile does not explain (an uneven transition) moves along with it. Pixels that
- * appear take the color of the nearest pixel of the edge.
+ * appear take the color of the nearest pixel of the edge, where nothing is seen of that the nearest color that is seen; what
+ * stands under alpha 0 is never read.
  */
 export function shapeInto(wide: Raster, around: Rect, rect: Rect, out: Raster, shaping: Shaping): void {
   const margin = shapeMargin(shaping);
@@ -106,6 +108,7 @@ function shapeTile(
   const found: AlphaPlane = { data: alphaOf(wide, part), width, height };
   const field = signedDistance(found, limitOf(shaping));
   const alpha = shapedAlpha(found, field, shaping);
+  const near = new NearestSeen(wide, margin);
   for (let y = 0; y < tile.height; y++) {
     const row = tile.y + y;
     let p = (row * wide.width + tile.x) * 4;
@@ -114,9 +117,9 @@ function shapeTile(
     for (let x = 0; x < tile.width; x++, p += 4, q += 4, i++) {
       const value = Math.round(alpha[i]! * 255);
       const appears = data[p + 3] === 0 && value > 0;
-      const from = appears ? lenderOf(wide, part, field.nearest[i]!, p) : p;
-      for (let c = 0; c < 3; c++) out.data[q + c] = data[from + c]!;
-      out.data[q + 3] = value;
+      const from = appears ? lenderOf(wide, part, field.nearest[i]!, near, tile.x + x, row) : p;
+      for (let c = 0; c < 3; c++) out.data[q + c] = from < 0 ? 0 : data[from + c]!;
+      out.data[q + 3] = from < 0 ? 0 : value;
     }
   }
 }
@@ -151,12 +154,64 @@ function shapedAlpha(
   return firmness > 0 ? firmed(alpha.data, firmness) : alpha.data;
 }
 
-/** Where the pixel lies in `wide` that lends its color to one at `p` that was clear: `nearest` is an index in `part`. */
-function lenderOf(wide: Raster, part: Rect, nearest: number, p: number): number {
-  if (nearest < 0) return p;
-  const x = nearest % part.width;
-  const from = ((part.y + (nearest - x) / part.width) * wide.width + part.x + x) * 4;
-  return wide.data[from + 3]! > 0 ? from : p;
+/**
+ * Where the pixel lies in `wide` that lends its color to one at (x, y) that was clear: `nearest` is an index in `part`. -1
+ * where none is near.
+ */
+function lenderOf(
+  wide: Raster,
+  part: Rect,
+  nearest: number,
+  seen: NearestSeen,
+  x: number,
+  y: number,
+): number {
+  if (nearest >= 0) {
+    const u = nearest % part.width;
+    const from = ((part.y + (nearest - u) / part.width) * wide.width + part.x + u) * 4;
+    if (wide.data[from + 3]! > 0) return from;
+  }
+  return seen.at(x, y);
+}
+
+/** Rings by their radius, with where to begin in them by distance. */
+const RINGS = new Map<number, { readonly offsets: Int8Array; readonly starts: Int32Array }>();
+
+function ringOf(radius: number) {
+  let ring = RINGS.get(radius);
+  if (!ring) {
+    const offsets = offsetsWithin(radius);
+    RINGS.set(radius, (ring = { offsets, starts: startsOf(offsets, radius) }));
+  }
+  return ring;
+}
+
+/** Finds the pixels nearest to others of which something is seen, no farther than a radius. */
+class NearestSeen {
+  private readonly last = new LastSearch();
+
+  constructor(
+    private readonly raster: Raster,
+    private readonly radius: number,
+  ) {}
+
+  /** Where it lies in the raster's data; -1 where there is none. Ties in a fixed order. */
+  at(x: number, y: number): number {
+    const { last, radius } = this;
+    const { width, height, data } = this.raster;
+    const { offsets, starts } = ringOf(radius);
+    for (let k = 2 * starts[last.leastFrom(x, y)]!; k < offsets.length; k += 2) {
+      const u = x + offsets[k]!;
+      const v = y + offsets[k + 1]!;
+      if (u < 0 || v < 0 || u >= width || v >= height) continue;
+      const p = (v * width + u) * 4;
+      if (data[p + 3] === 0) continue;
+      last.note(x, y, lengthOf(offsets[k]!, offsets[k + 1]!));
+      return p;
+    }
+    last.note(x, y, radius);
+    return -1;
+  }
 }
 
 function firmed(alpha: Float32Array<ArrayBuffer>, firmness: number): Float32Array<ArrayBuffer> {

@@ -1,6 +1,7 @@
+import { offsetsWithin } from '../../numeric/ring';
 import type { Raster, Rect } from '../../raster/raster';
 import { bandOf } from './band';
-import { BETTER_ENCODED, betweenSubjects, Certain, offsetsWithin, sampledBackground } from './certain';
+import { BETTER_ENCODED, betweenSubjects, Certain, sampledBackground } from './certain';
 import { FineSolver, Strands } from './fine';
 import { fineZone } from './fine-zone';
 import {

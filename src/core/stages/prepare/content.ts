@@ -6,15 +6,15 @@ import type { Raster, Rect } from '../../raster/raster';
 /** Fainter pixels do not count as content. */
 const SEEN_ALPHA = 8;
 
-/** The smallest box that holds all pixels with an alpha above SEEN_ALPHA; null where there is none. */
-export function contentOf({ width, height, data }: Raster): Rect | null {
+/** The smallest box that holds all pixels with an alpha above `faint`; null where there is none. */
+export function contentOf({ width, height, data }: Raster, faint = SEEN_ALPHA): Rect | null {
   let left = width;
   let right = -1;
   let top = -1;
   let bottom = -1;
   for (let y = 0; y < height; y++) {
     for (let x = 0, p = y * width * 4 + 3; x < width; x++, p += 4) {
-      if (data[p]! <= SEEN_ALPHA) continue;
+      if (data[p]! <= faint) continue;
       if (top < 0) top = y;
       bottom = y;
       if (x < left) left = x;

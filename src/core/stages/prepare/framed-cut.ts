@@ -1,5 +1,5 @@
 import { settingsOf, withSettings, type Cut } from '../../cut/schema';
-import { apply } from '../../numeric/matrix3';
+import { apply, multiply } from '../../numeric/matrix3';
 import type { Rect } from '../../raster/raster';
 import type { Stroke } from '../shapes';
 import { same, type Placing, type Stage } from '../stage';
@@ -47,6 +47,7 @@ function placingOn(frame: Frame, work: Rect): Placing {
   };
   return {
     at,
+    toWork: multiply([1, 0, -work.x, 0, 1, -work.y, 0, 0, 1], frame.toFrame),
     within(place) {
       const moved = at(place);
       return { ...moved, x: clamped(moved.x, work.width), y: clamped(moved.y, work.height) };

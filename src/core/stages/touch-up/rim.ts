@@ -1,3 +1,5 @@
+import { lengthOf } from '../../numeric/exact';
+import { LastSearch, startsOf } from '../../numeric/ring';
 import type { Plane } from '../../raster/plane';
 import type { Raster, Rect } from '../../raster/raster';
 import type { Rgb } from '../clear/sample-color';
@@ -72,10 +74,14 @@ export function rimWithin({ data: alpha, width, height }: Plane, { x, y, ...size
   return rim;
 }
 
+/** For each whole distance the first step in RINGS that is as far away. */
+const STARTS = startsOf(RINGS, SEARCH_PX);
+
 /** What of a picture is certain inside of its subject, found out once a pixel. */
 export class Insides {
   /** 0 as long as nobody asked. */
   private readonly known: Uint8Array;
+  private readonly last = new LastSearch();
 
   constructor(private readonly raster: Raster) {
     this.known = new Uint8Array(raster.width * raster.height);
@@ -84,19 +90,24 @@ export class Insides {
   /** The color of the certain inside of the subject near a pixel; null where none is near, as in thin strokes. */
   colorAt(x: number, y: number): Rgb | null {
     const { width, height, data } = this.raster;
+    const { last } = this;
     let [red, green, blue, count] = [0, 0, 0, 0];
-    for (let k = 0; k < RINGS.length; k += 2) {
+    let far = SEARCH_PX + 1;
+    for (let k = 2 * STARTS[last.leastFrom(x, y)]!; k < RINGS.length; k += 2) {
       const u = x + RINGS[k]!;
       const v = y + RINGS[k + 1]!;
       if (u < INSIDE_PX || v < INSIDE_PX || u >= width - INSIDE_PX || v >= height - INSIDE_PX) continue;
       const i = v * width + u;
       const p = i * 4;
       if (data[p + 3] !== 255 || !this.isInside(i)) continue;
+      // Beside the square that is looked at there may be a nearer one than in its corners.
+      if (count === 0) far = Math.min(far, lengthOf(RINGS[k]!, RINGS[k + 1]!));
       red += data[p]!;
       green += data[p + 1]!;
       blue += data[p + 2]!;
       if (++count === INSIDE_COUNT) break;
     }
+    last.note(x, y, far);
     return count < INSIDE_COUNT ? null : { red: red / count, green: green / count, blue: blue / count };
   }
 

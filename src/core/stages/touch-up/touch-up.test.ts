@@ -5,13 +5,13 @@ import { paint } from '../../../../tests/make/pictures';
 import { seededRandom } from '../../numeric/random';
 import { untouchedCut } from '../../cut/parse';
 import type { Cut } from '../../cut/schema';
-import type { Mend } from './settings';
+import { NOTHING_MENDED, type Mend } from './settings';
 import { runToEnd } from '../../numeric/steps';
 import { renderCut, renderPart, renderScene } from '../../render';
 import { halvedScene, sceneOf } from '../../scene/scene';
 
 const SPECK = [140, 30, 40, 220] as const;
-const mended = (...mends: Mend[]): Cut => ({ ...untouchedCut(), touchUp: { on: true, mends } });
+const mended = (...mends: Mend[]): Cut => ({ ...untouchedCut(), touchUp: { ...NOTHING_MENDED, mends } });
 const alphaAt = ({ width, data }: { width: number; data: Uint8Array }, x: number, y: number) =>
   data[(y * width + x) * 4 + 3]!;
 
@@ -76,7 +76,7 @@ describe('Touch up', () => {
 
   it('does nothing while it is switched off', () => {
     const mends: Mend[] = [{ mend: 'speck', x: 11, y: 11, reachPx: 8 }];
-    const off = { ...untouchedCut(), touchUp: { on: false, mends } };
+    const off = { ...untouchedCut(), touchUp: { ...NOTHING_MENDED, on: false, mends } };
     expect(renderCut(dusty, off).raster.data).toEqual(renderCut(dusty, mended()).raster.data);
   });
 

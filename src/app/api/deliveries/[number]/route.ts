@@ -1,4 +1,4 @@
-import { OUTPUT_FORMATS } from '../../../../core/formats';
+import { isOutputFormat, OUTPUT_FORMATS } from '../../../../core/formats';
 import { checkNumber, guarded } from '../../../../server/guard';
 import { getHouse } from '../../../../server/house';
 import { sendFile } from '../../../../server/send-file';
@@ -15,7 +15,7 @@ export const GET = guarded(async (_request, { params }: Context) => {
   const house = await getHouse();
   const delivery = await getDelivery(house.database, checkNumber('delivery', (await params).number));
   return sendFile(house.files.pathOf('deliveries', delivery.sha256), {
-    type: OUTPUT_FORMATS.png.mime,
+    type: isOutputFormat(delivery.format) ? OUTPUT_FORMATS[delivery.format].mime : 'application/octet-stream',
     cache: 'private, no-cache',
     attachment: delivery.fileName,
   });

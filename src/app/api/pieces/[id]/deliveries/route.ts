@@ -18,6 +18,8 @@ const bodySchema = z.strictObject({
     .regex(/^[0-9a-f]{64}$/)
     .nullable(),
   colorway: z.string().max(LONGEST_COLORWAY).nullable().default(null),
+  output: z.int().min(0).default(0),
+  date: z.iso.date().optional(),
 });
 
 /** The deliveries of a piece, newest first. */
@@ -30,6 +32,8 @@ export const GET = guarded(async (_request, { params }: Context) => {
 export const POST = guarded(async (request, { params }: Context) => {
   const house = await getHouse();
   const wanted = await readBody(request, bodySchema);
-  const report = await deliverPiece(house, checkPieceId((await params).id), wanted, request.signal);
+  const { date = null, ...rest } = wanted;
+  const asked = date === null ? rest : { ...rest, date };
+  const report = await deliverPiece(house, checkPieceId((await params).id), asked, request.signal);
   return Response.json(report, { status: 201 });
 });
