@@ -16,7 +16,7 @@ const DATA_POLICY = {
 };
 
 const config: NextConfig = {
-  serverExternalPackages: ['sequelize', 'sqlite3', 'sharp', 'piscina', 'umzug'],
+  serverExternalPackages: ['sequelize', 'sqlite3', 'sharp', 'piscina', 'umzug', 'bullmq', 'ioredis', 'chokidar'],
   poweredByHeader: false,
   devIndicators: false,
   // Types and lint are checked by npm test, over the whole tree.

@@ -2,15 +2,24 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { seededRandom } from '../src/core/numeric/random';
 import { addGrain, asPicture, drawSubject, layOn, litBy } from './picture';
-import { demoPieces } from './pieces';
+import { demoPieces, type DemoPiece } from './pieces';
+import { demoSeries } from './series';
 
 /** Draws all demo pictures into demo/pictures, and beside each its truth: the subject alone, as RGBA. */
 const SEED = 20260;
 const folder = path.join(process.cwd(), 'demo', 'pictures');
 await mkdir(folder, { recursive: true });
 
-const list: string[] = [];
-for (const piece of demoPieces(SEED)) {
+await drawAll(demoPieces(SEED), 'pieces.json');
+await drawAll(demoSeries(SEED), 'series.json');
+
+/** Draws pictures and writes a list of them, in order. */
+async function drawAll(pieces: readonly DemoPiece[], list: string): Promise<void> {
+  for (const piece of pieces) await draw(piece);
+  await writeFile(path.join(folder, list), `${JSON.stringify(pieces.map(({ file }) => file), null, 2)}\n`);
+}
+
+async function draw(piece: DemoPiece): Promise<void> {
   const subject = await drawSubject(piece.subject, piece.width, piece.height);
   const laid = layOn(piece.light ? litBy(subject, piece.light) : subject, piece.backdrop);
   if (piece.grain) addGrain(laid, piece.grain, seededRandom(SEED + piece.width));
@@ -24,7 +33,5 @@ for (const piece of demoPieces(SEED)) {
   await asPicture(subject)
     .png({ compressionLevel: 9, adaptiveFiltering: true })
     .toFile(path.join(folder, `${stem}.truth.png`));
-  list.push(piece.file);
   console.log(`${piece.file}: ${piece.width} x ${piece.height}`);
 }
-await writeFile(path.join(folder, 'pieces.json'), `${JSON.stringify(list, null, 2)}\n`);

@@ -7,13 +7,8 @@ const STAMP = '.next/kenosis-built';
 
 /** Bundles what runs beside the application: the worker threads' entry, and what looks at requests first. */
 export async function buildWorker() {
-  const { bundle } = await import('./bundle.mjs');
-  await Promise.all([
-    bundle('src/engine/node/core-thread.ts', 'core-thread', 'cjs'),
-    bundle('src/engine/node/core-worker.ts', 'core-worker'),
-    bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
-    bundle('src/server/front-door.ts', 'front-door'),
-  ]);
+  const { bundle, bundleWorkers } = await import('./bundle.mjs');
+  await Promise.all([bundleWorkers(), bundle('src/server/front-door.ts', 'front-door')]);
 }
 
 export async function buildAll() {

@@ -24,3 +24,12 @@ export async function bundle(entry, name, format = 'esm') {
   renameSync(temporary, file);
   return file;
 }
+
+/** What runs in threads, of the server and of the command line. */
+export async function bundleWorkers() {
+  await Promise.all([
+    bundle('src/engine/node/core-thread.ts', 'core-thread', 'cjs'),
+    bundle('src/engine/node/core-worker.ts', 'core-worker'),
+    bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
+  ]);
+}

@@ -5,7 +5,7 @@ import { pathToFileURL } from 'node:url';
 import { root } from './steps.mjs';
 
 const BUNDLE = path.join(root, 'dist', 'kenosis.mjs');
-const ROOMS = ['src/cli', 'src/core', 'src/codec', 'src/engine'];
+const ROOMS = ['src/cli', 'src/core', 'src/codec', 'src/engine', 'src/server', 'src/storage'];
 
 function newest(folder) {
   let latest = 0;
@@ -17,9 +17,10 @@ function newest(folder) {
 }
 
 if (!existsSync(BUNDLE) || statSync(BUNDLE).mtimeMs < Math.max(...ROOMS.map(newest))) {
-  const { bundle } = await import('./bundle.mjs');
+  const { bundle, bundleWorkers } = await import('./bundle.mjs');
   await Promise.all([
-    bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
+    bundleWorkers(),
+    bundle('src/cli/runs-main.ts', 'kenosis-runs'),
     bundle('src/cli/main.ts', 'kenosis'),
   ]);
 }

@@ -100,7 +100,7 @@ export class ApiError extends Error {
 }
 
 /** The server's answer as JSON. Throws `ApiError`. */
-async function ask<T>(address: string, init: RequestInit = {}): Promise<T> {
+export async function ask<T>(address: string, init: RequestInit = {}): Promise<T> {
   let response: Response;
   try {
     response = await fetch(address, init);
@@ -123,7 +123,7 @@ async function ask<T>(address: string, init: RequestInit = {}): Promise<T> {
   );
 }
 
-function send<T>(method: string, address: string, body: unknown, signal?: AbortSignal): Promise<T> {
+export function send<T>(method: string, address: string, body: unknown, signal?: AbortSignal): Promise<T> {
   return ask<T>(address, {
     method,
     headers: { 'content-type': 'application/json' },

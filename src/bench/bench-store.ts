@@ -168,6 +168,8 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     undo: () => queue.push('undo'),
     redo: () => queue.push('redo'),
     retrySaving: () => queue.retry(),
+    /** Ends when everything that was done is saved. */
+    whenSaved: () => queue.whenSaved(),
     stopFullSize(): void {
       client.rest();
       set({ resting: true, progress: null });

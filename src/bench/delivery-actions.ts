@@ -1,7 +1,7 @@
 import { api, ApiError, type DeliveryFacts } from './api';
 import type { StoreParts } from './bench-state';
 import { plannedFiles } from '../core/stages/deliver/planned-files';
-import { today } from './today';
+import { dayOf } from '../core/day-of';
 import type { SaveQueue } from './save-queue';
 
 const CANCELLED = 'Cancelled. Nothing was written.';
@@ -44,7 +44,12 @@ export function deliveryActions(
       set({ delivering: { kind: 'busy', step: 'Saving the cut' }, resting: false });
       await Promise.race([queue.whenSaved(), stopped]);
       const { cut } = get();
-      const files = plannedFiles(cut.deliver, colorways.length > 0 ? colorways : [null], piece.name, today());
+      const files = plannedFiles(
+        cut.deliver,
+        colorways.length > 0 ? colorways : [null],
+        piece.name,
+        dayOf(new Date()),
+      );
       let shownSha256: string | null = null;
       if (colorways.length === 0) {
         set({ delivering: { kind: 'busy', step: 'Making the full size' } });
@@ -56,7 +61,7 @@ export function deliveryActions(
           files.length > 1 ? `${name}, ${k + 1} of ${files.length}` : 'the file and reading it back';
         set({ delivering: { kind: 'busy', step: `Writing ${many}` } });
         const output = k % cut.deliver.outputs.length;
-        const request = { revision: queue.revision, shownSha256, colorway, output, date: today() };
+        const request = { revision: queue.revision, shownSha256, colorway, output, date: dayOf(new Date()) };
         try {
           const { delivery } = await api.deliver(piece.id, request, signal);
           made.push(delivery);

@@ -170,6 +170,7 @@ export const SHEET_KEYS: readonly { readonly shown: string; readonly words: stri
   { shown: 'Arrows', words: 'sample mark: nudge it by 1 px, with Shift by 10' },
   { shown: 'Delete', words: 'sample mark: delete the sample' },
   { shown: 'Space, drag', words: 'move the sheet' },
+  { shown: 'T, L, J', words: 'looking through a run: accept and deliver, leave out, next' },
 ];
 
 /** The binding that an event means, if any. */

@@ -5,6 +5,7 @@ import { badArgument, KenosisError } from '../core/errors';
 import { inputNames } from '../core/formats';
 import { PAGE_WIDTH_PX } from '../core/cut/page';
 import { STANDARD } from './output';
+import { readJobs } from './run-args';
 import {
   formatOfName,
   OUTPUT_HELP,
@@ -162,7 +163,8 @@ export interface CheckArguments {
 export function readArguments(args: readonly string[]): CutArguments | CutManyArguments | CheckArguments {
   const [command, ...rest] = args;
   if (command === 'check') return readCheck(rest);
-  if (command !== 'cut') throw badArgument('command', 'cut or check', command ?? 'nothing');
+  if (command !== 'cut')
+    throw badArgument('command', 'cut, check, run, watch or worker', command ?? 'nothing');
   return readCut(rest);
 }
 
@@ -228,15 +230,6 @@ function readCut(rest: string[]): CutArguments | CutManyArguments {
     ),
   );
   return { command: 'cut-many', folder: output, pictures, jobs: readJobs(values.jobs) };
-}
-
-const MOST_JOBS = 64;
-
-function readJobs(text: string | undefined): number | null {
-  if (text === undefined) return null;
-  const jobs = Number(text);
-  if (!isWhole(text) || jobs < 1 || jobs > MOST_JOBS) throw badArgument('--jobs', `1 to ${MOST_JOBS}`, text);
-  return jobs;
 }
 
 function readOne(values: ReturnType<typeof parse>['values'], input: string, output: string): CutArguments {

@@ -5,6 +5,7 @@ import { parseCutText, untouchedCut } from '../core/cut/parse';
 import type { Cut } from '../core/cut/schema';
 import { MOST_MARKS, MOST_SAMPLES, type Mark, type Sample } from '../core/stages/clear/settings';
 import { MOST_COLORWAYS, type Colorway } from '../core/stages/ink/settings';
+import { dayOf } from '../core/day-of';
 import { badArgument, KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
 import { renderCheckable, type Checkable } from '../core/findings/check-cut';
@@ -191,18 +192,13 @@ function filesOf(
     dpi: deliveredDpi(cut, raster.width, dpi),
   };
   const colorways = [null, ...cut.ink.colorways.map((one) => one.name)];
-  return plannedFiles(cut.deliver, colorways, name, today())
+  return plannedFiles(cut.deliver, colorways, name, dayOf(new Date()))
     .filter((file) => file.colorway === (colorway?.name ?? null))
     .map((planned) => {
       const { width, height } = outputSize(planned.output, facts);
       const file = path.join(args.output, finishedName(planned, width, height));
       return { option: `--set ${args.wishes.set}`, file, raster, output: planned.output };
     });
-}
-
-function today(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 }
 
 /** Every file that a command writes; those of the colorways that a given cut has are known only when it was read. */

@@ -9,7 +9,8 @@ import { badArgument, isKenosisError, KenosisError } from '../core/errors';
 import { ONLY_PAGE, type Page } from '../core/cut/page';
 import type { Raster } from '../core/raster/raster';
 import type { PageWishes } from './args';
-import { STANDARD, withSpool, wordsOf } from './output';
+import { wordsOf } from '../core/system-words';
+import { STANDARD, withSpool } from './output';
 
 /** A picture as it was brought on the command line. */
 export interface LoadedPicture {

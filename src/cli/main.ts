@@ -6,6 +6,7 @@ import { cutCommand } from './cut-command';
 import { cutMany, cutShare } from './cut-many';
 import { failureOf, WRONG } from './outcome';
 import { STANDARD } from './output';
+import { RUN_COMMANDS, RUN_USAGE } from './run-args';
 
 /** The exit code of a check that found something. */
 const FOUND = 3;
@@ -15,9 +16,10 @@ const warn = (message: string) => console.error(`kenosis: ${message}`);
 /** Arguments -> work -> exit code: 0 done, 3 a check found something, 4 not sure, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
   if (args.includes('--help') || args.includes('-h')) {
-    console.log(USAGE);
+    console.log(`${USAGE}\n\n${RUN_USAGE}`);
     return 0;
   }
+  if (RUN_COMMANDS.some((command) => command === args[0])) return await runs(args);
   try {
     const read = readArguments(args);
     if (read.command === 'cut-many')
@@ -32,6 +34,13 @@ async function main(args: readonly string[]): Promise<number> {
     warn(exit === WRONG ? `${message}\n\n${USAGE}` : message);
     return exit;
   }
+}
+
+/** Commands that carry out routines are a program of their own: the others need neither database nor queue. */
+async function runs(args: readonly string[]): Promise<number> {
+  const bundle = new URL('./kenosis-runs.mjs', import.meta.url).href;
+  const { default: runsMain } = (await import(bundle)) as { default: typeof import('./runs-main').default };
+  return runsMain(args);
 }
 
 /** What is said stands on standard output, unless a file goes there. */

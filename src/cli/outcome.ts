@@ -1,5 +1,5 @@
 import { isKenosisError } from '../core/errors';
-import { wordsOf } from './output';
+import { wordsOf } from '../core/system-words';
 
 /** The exit code of a cut that was to be sure, or to ask, and is not sure. */
 export const NOT_SURE = 4;

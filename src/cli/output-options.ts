@@ -22,7 +22,7 @@ import { outputIn } from '../core/stages/deliver/new-output';
 import { FIRST_SETS, type OutputSet } from '../core/stages/deliver/sets';
 import { setSchema } from '../core/stages/deliver/set-settings';
 import type { Credit } from '../core/stages/deliver/settings';
-import { wordsOf } from './output';
+import { wordsOf } from '../core/system-words';
 
 /** How files are to be made, as it was said. What was not said is null, or false. */
 export interface OutputWishes {

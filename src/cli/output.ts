@@ -1,9 +1,10 @@
-import { randomUUID } from 'node:crypto';
 import { readdirSync, rmSync } from 'node:fs';
-import { chmod, open, readdir, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
+import { chmod, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { isKenosisError, isOutOfSpace, KenosisError } from '../core/errors';
+import { isKenosisError, KenosisError } from '../core/errors';
+import { wordsOf } from '../core/system-words';
+import { freshPart, pidOfPart, sweepParts } from '../server/folder-runs/parts';
 
 /** The name that stands for standard input and output. */
 export const STANDARD = '-';
@@ -12,9 +13,6 @@ const ENDING_SIGNALS = { SIGINT: 130, SIGTERM: 143, SIGHUP: 129 } as const;
 
 /** Temporary files of this process that are being written. */
 const halfWritten = new Set<string>();
-
-/** `.kenosis-PID-UUID.part`, beside the file it becomes. */
-const TEMPORARY = /^\.kenosis-(\d+)-[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}\.part$/;
 
 /**
  * Lets `write` fill a temporary file and puts it in the place of `file`, which keeps its rights where it was there, so that
@@ -56,48 +54,15 @@ export async function writeWhole(file: string, write: (temporary: string) => Pro
  */
 export async function readyPlace(file: string): Promise<void> {
   if (file === STANDARD) return;
-  const folder = path.dirname(path.resolve(file));
-  const entries = await readdir(folder, { withFileTypes: true }).catch((cause: unknown) => {
+  await sweepParts(path.dirname(path.resolve(file))).catch((cause: unknown) => {
     // Whether it can be written to is seen when it is.
-    if ((cause as NodeJS.ErrnoException).code === 'EACCES') return [];
+    if ((cause as NodeJS.ErrnoException).code === 'EACCES') return;
     throw new KenosisError('cannot-write', `"${file}" cannot be written: ${wordsOf(cause)}.`, { cause });
   });
-  for (const entry of entries) {
-    const pid = TEMPORARY.exec(entry.name)?.[1];
-    if (pid && entry.isFile() && !isRunning(Number(pid)))
-      await rm(path.join(folder, entry.name), { force: true });
-  }
-}
-
-/** What the system says, in words. */
-export function wordsOf(error: unknown): string {
-  if (isOutOfSpace(error)) return 'the disk is full';
-  const { code } = error as NodeJS.ErrnoException;
-  switch (code) {
-    case 'ENOENT':
-      return 'there is no such file or folder';
-    case 'EACCES':
-    case 'EPERM':
-      return 'you may not do that there';
-    case 'EROFS':
-      return 'the disk cannot be written to';
-    case 'ENAMETOOLONG':
-      return 'the name is too long';
-    case 'ENOTDIR':
-      return 'a part of the path is no folder';
-    case 'EISDIR':
-      return 'it is a folder';
-    case 'ELOOP':
-      return 'its links lead around in a circle';
-    case 'EPIPE':
-      return 'whoever read it went away';
-    default:
-      return code ? `the system said ${code}` : 'something went wrong while writing';
-  }
 }
 
 async function withTemporary<T>(folder: string, work: (temporary: string) => Promise<T>): Promise<T> {
-  const temporary = path.join(folder, `.kenosis-${process.pid}-${randomUUID()}.part`);
+  const temporary = path.join(folder, freshPart());
   const off = onEnd(() => {
     for (const file of halfWritten) rmSync(file, { force: true });
   });
@@ -128,7 +93,7 @@ export function clearingOnEnd(folder: string, endThreads: () => Promise<void>): 
   return onEnd(async () => {
     await endThreads();
     for (const entry of readdirSync(folder, { withFileTypes: true }))
-      if (entry.isFile() && TEMPORARY.exec(entry.name)?.[1] === String(process.pid))
+      if (entry.isFile() && pidOfPart(entry.name) === process.pid)
         rmSync(path.join(folder, entry.name), { force: true });
   });
 }
@@ -152,13 +117,4 @@ function toStandardOutput(bytes: Buffer): Promise<void> {
 /** A temporary file below the system's own folder for such, for as long as `work` runs. */
 export function withSpool<T>(work: (file: string) => Promise<T>): Promise<T> {
   return withTemporary(tmpdir(), work);
-}
-
-function isRunning(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
 }

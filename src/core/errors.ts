@@ -3,6 +3,8 @@ export type ErrorCode =
   | 'bad-argument'
   | 'bad-cut'
   | 'bad-bundle'
+  | 'bad-routine'
+  | 'newer-routine'
   | 'unknown-cut-version'
   | 'not-a-picture'
   | 'damaged-picture'

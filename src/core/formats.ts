@@ -23,6 +23,12 @@ export const INPUT_FORMATS = {
 
 export type InputFormat = keyof typeof INPUT_FORMATS;
 
+/** How names of picture files end, in lower case. */
+export const INPUT_ENDINGS: readonly string[] = [
+  ...Object.values(INPUT_FORMATS).map(({ ending }) => ending),
+  ...['.jpeg', '.jpe', '.jfif', '.tiff', '.heif', '.j2k', '.jpf', '.jpx', '.dib'],
+];
+
 /** What is told of a format that is delivered. */
 export interface OutputFacts extends FormatFacts {
   /** What such a file holds, in a few words. */

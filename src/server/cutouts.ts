@@ -1,6 +1,4 @@
-import { createHash } from 'node:crypto';
-import { open, readFile } from 'node:fs/promises';
-import path from 'node:path';
+import { open } from 'node:fs/promises';
 import type { ReadableStream } from 'node:stream/web';
 import { KenosisError } from '../core/errors';
 import { getPiece, type Piece } from '../storage/pieces';
@@ -12,13 +10,6 @@ const MOST_BYTES = 2e9;
 
 /** More than a packed cutout has, by pixel. */
 const MOST_BYTES_A_PIXEL = 2;
-
-/** A name of the program that renders: cutouts that another one made are none of its. */
-export async function nameProgram(): Promise<string> {
-  const file = path.join(/*turbopackIgnore: true*/ process.cwd(), 'dist', 'core-worker.mjs');
-  const bytes = await readFile(file).catch(() => new Uint8Array());
-  return createHash('sha256').update(bytes).digest('hex').slice(0, 12);
-}
 
 /** Removes cutouts that another program made: they can be made again. */
 export async function forgetOtherCutouts({

@@ -10,10 +10,12 @@ import { importPiece } from './import-piece';
 
 const listSchema = z.array(z.string());
 
-/** Puts the demo pieces on the Shelf, each once: one that was loaded before does not come again. */
-export async function loadDemoPieces(house: House): Promise<void> {
+/**
+ * Puts the demo pieces, or the series of them, on the Shelf, each once: one that was loaded before does not come again.
+ */
+export async function loadDemo(house: House, which: 'pieces' | 'series'): Promise<void> {
   const folder = path.join(process.cwd(), 'demo', 'pictures');
-  const list = listSchema.parse(JSON.parse(await readFile(path.join(folder, 'pieces.json'), 'utf8')));
+  const list = listSchema.parse(JSON.parse(await readFile(path.join(folder, `${which}.json`), 'utf8')));
   for (const file of list) {
     const key = `demo:${file}`;
     if ((await getSetting(house.database, key)) !== null) continue;

@@ -2,15 +2,19 @@ import AsyncLock from 'async-lock';
 import path from 'node:path';
 import { isKenosisError, KenosisError } from '../core/errors';
 import { createCorePool } from '../engine/node/pool';
+import { nameProgram } from '../engine/node/bundles';
 import { POOL_THREADS } from '../engine/node/pool-threads';
 import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
 import { openDataFolder, type DataFolder } from '../storage/data-folder';
 import { openDatabase } from '../storage/database';
 import { openFileStore } from '../storage/file-store';
-import { forgetOtherCutouts, nameProgram } from './cutouts';
+import { forgetOtherCutouts } from './cutouts';
 import { setAsideUnnamed } from './housekeeping';
 import { createOriginals } from './originals';
 import type { House } from './rooms';
+import { createWatches } from './folder-runs/create-watches';
+import { openEngine } from './runs/engine-of-house';
+import { createRuns } from './runs/runner';
 import { beginRecovery, continueRecovery } from './recover-pieces';
 
 const held = globalThis as { kenosisHouse?: Promise<House> };
@@ -70,7 +74,7 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
     const token = await database.token();
     const isTrusted = restore === null && data.wasOpenLast(token);
     const pool = createCorePool(POOL_THREADS);
-    const house = {
+    const rooms = {
       dataFolder: root,
       database,
       files,
@@ -80,6 +84,9 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
       locks: new AsyncLock({ maxPending: 100_000 }),
       notices,
     };
+    const runs = createRuns(rooms, () => openEngine(process.env, rooms.program, `house-${data.id}`));
+    const watches = createWatches({ ...rooms, runs });
+    const house = { ...rooms, runs, watches };
     await forgetOtherCutouts(house);
     if (isTrusted) await setAsideUnnamed(house);
     else await beginRecovery(database);
@@ -111,6 +118,8 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
       async close() {
         closing = true;
         clearInterval(daily);
+        await watches.close();
+        await runs.close();
         await pool.close();
         await database.close();
         await data.close();

@@ -3,6 +3,8 @@ import type { CorePool } from '../engine/node/pool';
 import type { Database } from '../storage/database';
 import type { FileStore } from '../storage/file-store';
 import type { Originals } from './originals';
+import type { Runs } from './runs/runs';
+import type { Watches } from './folder-runs/watches';
 
 /** Everything the use cases work with. One for each process. */
 export interface House {
@@ -17,6 +19,10 @@ export interface House {
   readonly locks: AsyncLock;
   /** What a person should know of how the data were found, in sentences. */
   readonly notices: readonly string[];
+  /** Routines on many pieces. */
+  readonly runs: Runs;
+  /** Folders whose files are taken as they come. */
+  readonly watches: Watches;
   /** Ends when pieces that are being rebuilt from their originals are all there. */
   readonly recovery: Promise<void>;
   /** Whether they are being rebuilt now. */

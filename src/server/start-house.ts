@@ -1,10 +1,11 @@
 import { isKenosisError, isOutOfSpace } from '../core/errors';
-import { loadDemoPieces } from './demo-pieces';
+import { loadDemo } from './demo-pieces';
 import { getHouse } from './house';
 import type { House } from './rooms';
 
 /**
- * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1 and they were not loaded before. Where the data
+ * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1, or `few` for those without the series, and they were not
+ * loaded before; goes on with runs and watched folders. Where the data
  * cannot be opened it says so in one sentence and ends the process with 1.
  */
 export async function startHouse(): Promise<void> {
@@ -12,7 +13,13 @@ export async function startHouse(): Promise<void> {
     const house = await getHouse();
     for (const notice of house.notices) say(notice);
     await sayQuarantine(house);
-    if (process.env.KENOSIS_DEMO === '1') await loadDemoPieces(house);
+    const demo = process.env.KENOSIS_DEMO;
+    if (demo === '1' || demo === 'few') await loadDemo(house, 'pieces');
+    // Forty pictures take a while, and nobody needs to wait for them.
+    if (demo === '1')
+      void loadDemo(house, 'series').catch((error: unknown) => say(`the series did not come in whole (${(error as Error).message}).`));
+    await house.runs.start();
+    await house.watches.start();
   } catch (error) {
     if (isKenosisError(error)) say(error.message);
     else if (isOutOfSpace(error))

@@ -21,24 +21,35 @@ export async function zipOfDeliveries(
   }));
   // A file that went is told before anything is sent.
   for (const { path } of paths) await access(path);
+  const report = `${JSON.stringify(reportOf(named), null, 2)}\n`;
+  return zipOfFiles(paths, [{ name: 'report.json', reader: () => new TextReader(report) }]);
+}
+
+/** Files as a ZIP in a stream, and texts behind them. */
+export function zipOfFiles(
+  files: readonly { readonly name: string; readonly path: string }[],
+  texts: readonly { readonly name: string; readonly reader: () => TextReader }[],
+): ReadableStream<Uint8Array> {
   const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>();
   // Pictures are packed already.
   const zip = new ZipWriter(writable, { level: 0 });
   void (async () => {
-    for (const { name, path } of paths) await zip.add(name, bytesToPack(path));
-    await zip.add('report.json', new TextReader(`${JSON.stringify(reportOf(named), null, 2)}\n`));
+    for (const { name, path } of files) await zip.add(name, bytesToPack(path));
+    for (const { name, reader } of texts) await zip.add(name, reader());
     await zip.close();
   })().catch((cause: unknown) => writable.abort(cause).catch(() => undefined));
   return readable;
 }
 
-interface Named {
+/** A delivered file and the name it has among others. */
+export interface Named {
   readonly name: string;
   readonly delivery: Delivery;
 }
 
-function withOwnNames(deliveries: readonly Delivery[]): Named[] {
-  const taken = new Set<string>(['report.json']);
+/** Deliveries under names of which no two are the same, nor that of a report. */
+export function withOwnNames(deliveries: readonly Delivery[]): Named[] {
+  const taken = new Set<string>(['report.json', 'report.csv']);
   return deliveries.map((delivery) => {
     const [, stem, ending] = /^(.*?)(\.[^.]*)?$/.exec(delivery.fileName)!;
     let name = delivery.fileName;

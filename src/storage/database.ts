@@ -10,6 +10,7 @@ import * as pieces from './migrations/001-pieces';
 import * as findingsAndTrash from './migrations/002-findings-and-trash';
 import * as notes from './migrations/003-notes';
 import * as outputs from './migrations/004-outputs';
+import * as runs from './migrations/005-runs';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -32,6 +33,7 @@ const MIGRATIONS = [
   { name: '002-findings-and-trash', up: findingsAndTrash.up },
   { name: '003-notes', up: notes.up },
   { name: '004-outputs', up: outputs.up },
+  { name: '005-runs', up: runs.up },
 ];
 
 /**

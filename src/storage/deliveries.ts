@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import { KenosisError } from '../core/errors';
 import type { Database } from './database';
 import type { DeliveryRow } from './models';
@@ -26,14 +27,17 @@ export interface Delivery {
 export type NewDelivery = Omit<Delivery, 'id' | 'createdAt'> & { readonly cut: string };
 
 export async function addDelivery(database: Database, fresh: NewDelivery): Promise<Delivery> {
-  return database.write(async (transaction) =>
-    toDelivery(
-      await database.models.Delivery.create(
-        { ...fresh, findings: fresh.findings && JSON.stringify(fresh.findings) },
-        { transaction },
-      ),
-    ),
-  );
+  return database.write((transaction) => addDeliveryWithin(database, transaction, fresh));
+}
+
+/** The same as a part of a larger transaction. */
+export async function addDeliveryWithin(
+  database: Database,
+  transaction: Transaction,
+  fresh: NewDelivery,
+): Promise<Delivery> {
+  const findings = fresh.findings && JSON.stringify(fresh.findings);
+  return toDelivery(await database.models.Delivery.create({ ...fresh, findings }, { transaction }));
 }
 
 /** The deliveries of a piece, newest first. */

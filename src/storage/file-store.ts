@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { constants } from 'node:fs';
-import { access, lstat, mkdir, open, readdir, rename, rm, rmdir } from 'node:fs/promises';
+import { access, lstat, mkdir, readdir, rename, rm, rmdir } from 'node:fs/promises';
 import path from 'node:path';
 import { badArgument, KenosisError } from '../core/errors';
 import {
@@ -14,6 +14,7 @@ import {
   type OwnFile,
   type Shelfmark,
 } from './own-files';
+import { syncFolder } from './sync-folder';
 
 /**
  * Large files, beside the database. Originals and deliveries are named by the SHA-256 of their bytes; thumbnails by
@@ -208,19 +209,5 @@ async function exists(file: string): Promise<boolean> {
     return true;
   } catch {
     return false;
-  }
-}
-
-/** Makes a rename survive a power cut; folders cannot be synced on every system, which is no reason to fail. */
-async function syncFolder(folder: string): Promise<void> {
-  try {
-    const handle = await open(folder, 'r');
-    try {
-      await handle.sync();
-    } finally {
-      await handle.close();
-    }
-  } catch {
-    // Not supported here; the file itself was synced.
   }
 }

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import sqlite3 from 'sqlite3';
 
-/** A lock on a data folder that the operating system lets go of when its process ends, however it ends. */
+/** A lock on a folder that the operating system lets go of when its process ends, however it ends. */
 export interface FolderLock {
   release(): Promise<void>;
 }
@@ -9,12 +9,12 @@ export interface FolderLock {
 export const LOCK_FILE = 'kenosis.lock';
 
 /**
- * Takes the lock on a data folder; null where another process, or another part of this one, holds it. It is SQLite's
+ * Takes the lock on a folder; null where another process, or another part of this one, holds it. It is SQLite's
  * exclusive lock on an empty file, so that nothing has to be cleared away after a kill.
  */
-export async function lockFolder(folder: string): Promise<FolderLock | null> {
+export async function lockFolder(folder: string, file = LOCK_FILE): Promise<FolderLock | null> {
   const database = await new Promise<sqlite3.Database>((resolve, reject) => {
-    const opened: sqlite3.Database = new sqlite3.Database(path.join(folder, LOCK_FILE), (error) =>
+    const opened: sqlite3.Database = new sqlite3.Database(path.join(folder, file), (error) =>
       error ? reject(error) : resolve(opened),
     );
   });

@@ -7,6 +7,7 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
+import { date, number, numbered, text, whole } from './migrations/columns';
 
 /** One imported picture. Its original lies in the file store under `sha256`. */
 export interface PieceRow extends Model<InferAttributes<PieceRow>, InferCreationAttributes<PieceRow>> {
@@ -87,6 +88,65 @@ export interface OutputSetRow extends Model<
   content: string;
 }
 
+/** A routine under its name, as JSON. */
+export interface RoutineRow extends Model<InferAttributes<RoutineRow>, InferCreationAttributes<RoutineRow>> {
+  name: string;
+  content: string;
+}
+
+/** A routine on many pieces. */
+export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
+  id: CreationOptional<number>;
+  name: string;
+  /** The routine as it was when the run began, as JSON. */
+  routine: string;
+  /** Whether files are delivered, or settings laid only. */
+  purpose: string;
+  state: string;
+  /** Why it stands still, where that needs words. */
+  message: CreationOptional<string>;
+  /** The day it was begun, where the person is. */
+  date: string;
+  createdAt: CreationOptional<Date>;
+  endedAt: CreationOptional<Date | null>;
+}
+
+/** One picture of a run. */
+export interface RunItemRow extends Model<InferAttributes<RunItemRow>, InferCreationAttributes<RunItemRow>> {
+  id: CreationOptional<number>;
+  runId: number;
+  /** Its place in the run, from 1 on. */
+  number: number;
+  name: string;
+  /** Null where what was brought became no piece. */
+  pieceId: string | null;
+  state: string;
+  /** How often it was begun. */
+  tries: CreationOptional<number>;
+  /** Whether it is to be delivered although it is not sure: somebody looked at it. */
+  accepted: CreationOptional<boolean>;
+  message: CreationOptional<string>;
+  sure: CreationOptional<boolean | null>;
+  /** Open findings by kind, as JSON. */
+  findings: CreationOptional<string | null>;
+  /** The revision that it was delivered or laid as, and the one that was in force before. */
+  revision: CreationOptional<number | null>;
+  before: CreationOptional<number | null>;
+  /** Numbers of its deliveries, as a JSON list. */
+  deliveries: CreationOptional<string>;
+  ms: CreationOptional<number | null>;
+}
+
+/** A folder that is watched. */
+export interface WatchRow extends Model<InferAttributes<WatchRow>, InferCreationAttributes<WatchRow>> {
+  id: CreationOptional<number>;
+  folder: string;
+  out: string;
+  routine: string;
+  isOn: boolean;
+  createdAt: CreationOptional<Date>;
+}
+
 /** The tables as one connection knows them. */
 export interface Models {
   readonly Piece: ModelStatic<PieceRow>;
@@ -94,13 +154,13 @@ export interface Models {
   readonly Delivery: ModelStatic<DeliveryRow>;
   readonly Setting: ModelStatic<SettingRow>;
   readonly OutputSet: ModelStatic<OutputSetRow>;
+  readonly Routine: ModelStatic<RoutineRow>;
+  readonly Run: ModelStatic<RunRow>;
+  readonly RunItem: ModelStatic<RunItemRow>;
+  readonly Watch: ModelStatic<WatchRow>;
 }
 
-// A fresh object for each column: the library writes the column's name into it.
-const text = () => ({ type: DataTypes.TEXT, allowNull: false });
-const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
-const number = () => ({ type: DataTypes.DOUBLE, allowNull: true });
-const now = () => ({ type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW });
+const now = () => ({ ...date(), defaultValue: DataTypes.NOW });
 
 /** Binds the models to a connection. Tables are made by the migrations, never by the models. */
 export function defineModels(sequelize: Sequelize): Models {
@@ -143,7 +203,7 @@ export function defineModels(sequelize: Sequelize): Models {
     Delivery: sequelize.define<DeliveryRow>(
       'delivery',
       {
-        id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+        id: numbered(),
         pieceId: text(),
         revision: whole(),
         cut: text(),
@@ -172,6 +232,59 @@ export function defineModels(sequelize: Sequelize): Models {
       'outputSet',
       { name: { ...text(), primaryKey: true }, content: text() },
       options('sets'),
+    ),
+    Routine: sequelize.define<RoutineRow>(
+      'routine',
+      { name: { ...text(), primaryKey: true }, content: text() },
+      options('routines'),
+    ),
+    Run: sequelize.define<RunRow>(
+      'run',
+      {
+        id: numbered(),
+        name: text(),
+        routine: text(),
+        purpose: text(),
+        state: text(),
+        message: { ...text(), defaultValue: '' },
+        date: text(),
+        createdAt: now(),
+        endedAt: { type: DataTypes.DATE, allowNull: true },
+      },
+      options('runs'),
+    ),
+    RunItem: sequelize.define<RunItemRow>(
+      'runItem',
+      {
+        id: numbered(),
+        runId: whole(),
+        number: whole(),
+        name: text(),
+        pieceId: { type: DataTypes.TEXT, allowNull: true },
+        state: text(),
+        tries: { ...whole(), defaultValue: 0 },
+        accepted: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+        message: { ...text(), defaultValue: '' },
+        sure: { type: DataTypes.BOOLEAN, allowNull: true },
+        findings: { type: DataTypes.TEXT, allowNull: true },
+        revision: { type: DataTypes.INTEGER, allowNull: true },
+        before: { type: DataTypes.INTEGER, allowNull: true },
+        deliveries: { ...text(), defaultValue: '[]' },
+        ms: { type: DataTypes.INTEGER, allowNull: true },
+      },
+      options('run_items'),
+    ),
+    Watch: sequelize.define<WatchRow>(
+      'watch',
+      {
+        id: numbered(),
+        folder: text(),
+        out: text(),
+        routine: text(),
+        isOn: { type: DataTypes.BOOLEAN, allowNull: false },
+        createdAt: now(),
+      },
+      options('watches'),
     ),
   };
 }

@@ -59,6 +59,9 @@ export interface Revision {
 
 export type NewPiece = Omit<Piece, 'id' | 'revision' | 'createdAt' | 'findings' | 'trashed'>;
 
+/** What the step is called that a proposal is. */
+const PROPOSAL = 'the proposal';
+
 /** The id of the piece of a page of these original bytes. */
 export function pieceIdOf(sha256: string, page: Page = ONLY_PAGE): string {
   const rowHash = rowHashOf(sha256, page);
@@ -163,7 +166,7 @@ export async function addPiece(
     );
     if (proposed) {
       await database.models.Revision.create(
-        { pieceId: id, number: 1, label: 'the proposal', cut: JSON.stringify(proposed) },
+        { pieceId: id, number: 1, label: PROPOSAL, cut: JSON.stringify(proposed) },
         { transaction },
       );
     }
@@ -376,28 +379,45 @@ export async function addRevision(
   label: string,
 ): Promise<CutState> {
   return database.write(async (transaction) => {
-    const row = await rowOf(database, id, transaction);
-    if (row.position !== after) {
-      throw new KenosisError(
-        'conflict',
-        'This piece was changed in another window. Your last change was not saved; reload to go on from the other one.',
-      );
-    }
-    const { page } = (await stateOf(database, row, transaction)).cut;
-    if (pageKey(page) !== pageKey(cut.page))
-      throw new KenosisError('bad-cut', `cut.page: expected that of the piece, ${JSON.stringify(page)}`);
-    await database.models.Revision.destroy({
-      where: { pieceId: id, number: { [Op.gt]: after } },
-      transaction,
-    });
-    const number = row.lastNumber + 1;
-    await database.models.Revision.create(
-      { pieceId: id, number, label, cut: JSON.stringify(cut) },
-      { transaction },
-    );
-    await row.update({ position: number, lastNumber: number }, { transaction });
-    return stateOf(database, row, transaction);
+    await reviseWithin(database, transaction, id, { after, cut, label });
+    return stateOf(database, await rowOf(database, id, transaction), transaction);
   });
+}
+
+/** The same as a part of a larger transaction. Returns the number of the revision. */
+export async function reviseWithin(
+  database: Database,
+  transaction: Transaction,
+  id: string,
+  { after, cut, label }: { readonly after: number; readonly cut: Cut; readonly label: string },
+): Promise<number> {
+  const row = await rowOf(database, id, transaction);
+  if (row.position !== after) {
+    throw new KenosisError(
+      'conflict',
+      'This piece was changed in another window. Your last change was not saved; reload to go on from the other one.',
+    );
+  }
+  const { page } = (await stateOf(database, row, transaction)).cut;
+  if (pageKey(page) !== pageKey(cut.page))
+    throw new KenosisError('bad-cut', `cut.page: expected that of the piece, ${JSON.stringify(page)}`);
+  await database.models.Revision.destroy({
+    where: { pieceId: id, number: { [Op.gt]: after } },
+    transaction,
+  });
+  const number = row.lastNumber + 1;
+  await database.models.Revision.create(
+    { pieceId: id, number, label, cut: JSON.stringify(cut) },
+    { transaction },
+  );
+  await row.update({ position: number, lastNumber: number }, { transaction });
+  return number;
+}
+
+/** The cut that was proposed for a piece when it came in; null where none was. */
+export async function proposedCut(database: Database, id: string): Promise<Cut | null> {
+  const row = await database.models.Revision.findOne({ where: { pieceId: id, number: 1, label: PROPOSAL } });
+  return row ? parseCutText(row.cut) : null;
 }
 
 /** Steps back or forth by one revision. Throws `nothing-to-undo` or `nothing-to-redo` at the ends. */

@@ -21,7 +21,7 @@ export async function startServer(
       ...process.env,
       NODE_ENV: 'production',
       KENOSIS_DATA: dataFolder,
-      KENOSIS_DEMO: options.demo ? '1' : '0',
+      KENOSIS_DEMO: options.demo ? 'few' : '0',
     },
     stdio: ['ignore', 'ignore', 'pipe'],
   });

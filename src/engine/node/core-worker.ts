@@ -1,5 +1,8 @@
+import { stepBehind } from './behind';
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
-import { check, deliver, inspect, leaf, look, master, ready, thumbnail, type Task } from './tasks';
+import { check, deliver, inspect, leaf, look, master, ready, routine, thumbnail, type Task } from './tasks';
+
+stepBehind();
 
 /** The entry of a worker thread. Errors with a code are returned, since a thread's border strips them of it. */
 export default async function work(task: Task) {
@@ -21,6 +24,8 @@ export default async function work(task: Task) {
         return { result: await master(task.input) };
       case 'leaf':
         return { result: await leaf(task.input) };
+      case 'routine':
+        return { result: await routine(task.input) };
     }
   } catch (error) {
     if (isKenosisError(error))

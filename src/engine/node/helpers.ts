@@ -1,8 +1,6 @@
-import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import path from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import { bundlePath } from './bundles';
 import { Crew, MOST_HELPERS } from '../threads/crew';
 
 /** As many helping threads for each of some that work as the machine has other processors, a few at most. */
@@ -24,8 +22,7 @@ export function startHelpers(
   count: number,
   options: { readonly doAll?: boolean } = {},
 ): HelperThreads | null {
-  const places = [path.dirname(fileURLToPath(import.meta.url)), path.join(process.cwd(), 'dist')];
-  const file = places.map((folder) => path.join(folder, 'helper-worker.mjs')).find((one) => existsSync(one));
+  const file = bundlePath('helper-worker.mjs');
   if (count < 1 || !file) return null;
   const workers = Array.from({ length: count }, () => {
     const worker = new Worker(file);

@@ -17,6 +17,13 @@ interface Opened {
   board: Board | null;
 }
 
+/** The board of a cut; the one that is there where the cut prepares the picture the same. */
+function boardOn(opened: Opened, cut: Cut): Board {
+  const { source, board } = opened;
+  if (board?.key === prepareKey(cut, source.original)) return board;
+  return (opened.board = runToEnd(boardSteps(source, cut)));
+}
+
 /**
  * The picture that a thread worked on last: the next task on it begins where the one before ended, not with decoding.
  * Originals are named by their bytes, so that a path always means the same picture.
@@ -30,10 +37,21 @@ export class OpenPicture {
 
   /** The board of a cut of the picture at a path. Throws `damaged-picture`. */
   async board(path: string, name: string, cut: Cut): Promise<Board> {
-    const opened = await this.at(path, name, cut.page);
-    const { source, board } = opened;
-    if (board?.key === prepareKey(cut, source.original)) return board;
-    return (opened.board = runToEnd(boardSteps(source, cut)));
+    return boardOn(await this.at(path, name, cut.page), cut);
+  }
+
+  /**
+   * The picture at a path whose file may be another one the next time: `bytesKey` is a name of its bytes. What is computed of it
+   * is kept with the source; boards of cuts are made by `board`.
+   */
+  async source(
+    bytesKey: string,
+    path: string,
+    name: string,
+    page: Page,
+  ): Promise<{ readonly source: Source; board(cut: Cut): Board }> {
+    const opened = await this.at(path, name, page, bytesKey);
+    return { source: opened.source, board: (cut) => boardOn(opened, cut) };
   }
 
   close(): void {
@@ -41,8 +59,8 @@ export class OpenPicture {
     this.opened = this.timer = null;
   }
 
-  private async at(path: string, name: string, page: Page): Promise<Opened> {
-    const key = `${path} ${pageKey(page)}`;
+  private async at(path: string, name: string, page: Page, bytesKey = path): Promise<Opened> {
+    const key = `${bytesKey} ${pageKey(page)}`;
     if (this.opened?.key !== key) {
       this.close();
       const decoded = await decodeMaster(path, name, page);

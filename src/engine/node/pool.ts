@@ -2,8 +2,10 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import PQueue from 'p-queue';
 import { Piscina } from 'piscina';
+import { BEHIND } from './behind';
+import { bundlePath } from './bundles';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type { check, deliver, inspect, leaf, look, master, ready, Task, thumbnail } from './tasks';
+import type { check, deliver, inspect, leaf, look, master, ready, routine, Task, thumbnail } from './tasks';
 
 interface Results {
   check: Awaited<ReturnType<typeof check>>;
@@ -14,6 +16,7 @@ interface Results {
   leaf: Awaited<ReturnType<typeof leaf>>;
   master: Awaited<ReturnType<typeof master>>;
   ready: Awaited<ReturnType<typeof ready>>;
+  routine: Awaited<ReturnType<typeof routine>>;
 }
 
 type InputOf<K extends Task['kind']> = Extract<Task, { kind: K }>['input'];
@@ -59,6 +62,7 @@ const PRIORITIES: Readonly<Record<Task['kind'], number>> = {
   leaf: 3,
   master: 4,
   ready: 2,
+  routine: 1,
   thumbnail: 1,
   check: 0,
 };
@@ -73,12 +77,13 @@ interface Lane {
 
 /**
  * Starts the pool: threads that each have their own queue of one, so that a task goes where its picture is open. What they
- * run is `dist/core-thread.cjs` and `dist/core-worker.mjs` below the folder the process runs in.
+ * run is `core-thread.cjs` and `core-worker.mjs`, where `bundlePath` finds them. Those of a pool that works
+ * `behind` let whatever else runs on the machine go first, and have no threads that help them.
  */
-export function createCorePool(threads: number): CorePool {
+export function createCorePool(threads: number, { behind = false } = {}): CorePool {
   const queue = new PQueue({ concurrency: threads });
   const lanes = Array.from({ length: threads }, (): Lane => ({
-    piscina: oneThread(),
+    piscina: oneThread(behind),
     path: null,
     working: null,
   }));
@@ -118,13 +123,14 @@ export function createCorePool(threads: number): CorePool {
   };
 }
 
-function oneThread(): Piscina {
+function oneThread(behind: boolean): Piscina {
   return new Piscina({
-    filename: pathToFileURL(path.join(process.cwd(), 'dist', 'core-thread.cjs')).href,
+    filename: pathToFileURL(bundlePath('core-thread.cjs') ?? path.resolve('dist', 'core-thread.cjs')).href,
     // An aborted task ends its thread; with none left, and none that must be there, what waits would wait for good.
     minThreads: 1,
     maxThreads: 1,
     concurrentTasksPerWorker: 1,
+    ...(behind ? { workerData: BEHIND } : {}),
   });
 }
 

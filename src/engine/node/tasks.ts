@@ -1,6 +1,4 @@
-import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
-import { syncFile } from '../../codec/sync-file';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import sharp from 'sharp';
@@ -8,7 +6,7 @@ import { inspectPages } from '../../codec/inspect';
 import { decodeMaster, decodePicture, transparencyNotes, type DamagePolicy } from '../../codec/decode';
 import type { Verified } from '../../codec/outputs/output-codec';
 import { writeOutput } from '../../codec/outputs/write-output';
-import { boardSteps, placedOn, renderBoard, type Board } from '../../core/board';
+import { boardSteps, renderBoard, type Board } from '../../core/board';
 import { parseCut, untouchedCut } from '../../core/cut/parse';
 import type { Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
@@ -18,19 +16,21 @@ import { openFindings } from '../../core/findings/fixes';
 import { runToEnd } from '../../core/numeric/steps';
 import { packCutout } from '../../core/packed-cutout';
 import { proposeSteps } from '../../core/proposal/propose';
-import { clipRect, type Raster } from '../../core/raster/raster';
-import { halvingsTo, reduceRect } from '../../core/raster/reduce';
-import { renderPrepared, type Cutout } from '../../core/render';
-import { halvedScene, sceneOf, type Scene } from '../../core/scene/scene';
+import type { Raster } from '../../core/raster/raster';
+import type { Cutout } from '../../core/render';
+import { sceneOf, type Scene } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import type { Output } from '../../core/stages/deliver/output-settings';
-import { Kept } from '../../core/stages/kept';
 import { STAGES } from '../../core/stages/stages';
 import { frameOf } from '../../core/stages/prepare/frame';
 import { hashFile } from './hash-file';
+import { pixelHashOf } from './pixel-hash';
 import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
 import { OpenPicture } from './open-picture';
 import { POOL_THREADS } from './pool-threads';
+import { carryOut, type RoutineInput } from './routine-task';
+import { isBehind } from './behind';
+import { writeThumbnail } from './write-thumbnail';
 
 /** What the worker threads can be asked to do; each is one function below. */
 export type Task =
@@ -41,7 +41,8 @@ export type Task =
   | { readonly kind: 'look'; readonly input: LookInput }
   | { readonly kind: 'inspect'; readonly input: LeafInput }
   | { readonly kind: 'leaf'; readonly input: LeafInput }
-  | { readonly kind: 'master'; readonly input: MasterInput };
+  | { readonly kind: 'master'; readonly input: MasterInput }
+  | { readonly kind: 'routine'; readonly input: RoutineInput };
 
 export interface LookInput {
   readonly path: string;
@@ -105,7 +106,14 @@ export interface ThumbnailInput extends PieceInput {
 
 /** The threads that help this one, started for the first large picture. */
 let started: HelperThreads | null | undefined;
-const picture = new OpenPicture(() => (started ??= startHelpers(usualHelpers(POOL_THREADS)))?.crew ?? null);
+const picture = new OpenPicture(() =>
+  isBehind() ? null : ((started ??= startHelpers(usualHelpers(POOL_THREADS)))?.crew ?? null),
+);
+
+/** Carries a routine out on one picture; see `carryOut`. */
+export function routine(input: RoutineInput) {
+  return carryOut(picture, input);
+}
 
 /** Renders a cut at full size, writes it as one of its outputs to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
@@ -121,17 +129,6 @@ export async function deliver(input: DeliverInput): Promise<DeliverResult> {
     pixelSha256: pixelHashOf(cutout.raster),
     alpha: cutout.alpha,
   };
-}
-
-const hashes = new WeakMap<Raster, string>();
-
-/** SHA-256 of a cutout's bytes, computed once for all its files. */
-function pixelHashOf(raster: Raster): string {
-  const known = hashes.get(raster);
-  if (known !== undefined) return known;
-  const hash = createHash('sha256').update(raster.data).digest('hex');
-  hashes.set(raster, hash);
-  return hash;
 }
 
 /** What a file says of itself and of some of its pages; in a thread, since readers of some formats keep one busy. */
@@ -163,28 +160,11 @@ export async function master({ path, name, page }: MasterInput): Promise<Raster>
   return decodeMaster(path, name, page);
 }
 
-const THUMBNAIL_PIXELS = 512;
-
 /** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
 export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
   const board = await picture.board(input.originalPath, input.originalName, input.cut);
   await writeThumbnail(board, input.cut, input.outPath);
   return { ready: true };
-}
-
-/** Small where the full size is not there yet. */
-async function writeThumbnail(board: Board, cut: Cut, outPath: string): Promise<void> {
-  const { scene: whole, window } = board;
-  const reduction = halvingsTo(THUMBNAIL_PIXELS * THUMBNAIL_PIXELS * 2, window.width, window.height);
-  const scene = halvedScene(whole, reduction);
-  const part = clipRect(reduceRect(window, reduction), scene.raster.width, scene.raster.height);
-  const small = { cut: placedOn(board, cut), window: part };
-  const { width, height, data } = runToEnd(renderPrepared(scene, small, new Kept(0))).raster;
-  await sharp(data, { raw: { width, height, channels: 4 } })
-    .resize(THUMBNAIL_PIXELS, THUMBNAIL_PIXELS, { fit: 'inside', withoutEnlargement: true })
-    .webp({ quality: 88, alphaQuality: 95 })
-    .toFile(outPath);
-  await syncFile(outPath);
 }
 
 /** Renders a cut at full size and keeps it, for a delivery that is likely to follow. */

@@ -1,9 +1,6 @@
-import { DataTypes, type QueryInterface, type Transaction } from 'sequelize';
+import type { QueryInterface, Transaction } from 'sequelize';
+import { date, number, numbered, text, whole } from './columns';
 
-const text = () => ({ type: DataTypes.TEXT, allowNull: false });
-const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
-const number = () => ({ type: DataTypes.DOUBLE, allowNull: true });
-const date = () => ({ type: DataTypes.DATE, allowNull: false });
 const pieceId = () => ({ ...text(), references: { model: 'pieces', key: 'id' }, onDelete: 'CASCADE' });
 
 /** Pieces, their revisions, their deliveries, and settings of the data folder. */
@@ -41,7 +38,7 @@ export async function up(tables: QueryInterface, transaction: Transaction): Prom
   await tables.createTable(
     'deliveries',
     {
-      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      id: numbered(),
       piece_id: pieceId(),
       revision: whole(),
       cut: text(),

@@ -1,7 +1,13 @@
 'use client';
 
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp, IconChevronRight, IconKeyboard } from '@tabler/icons-react';
+import {
+  IconArrowBackUp,
+  IconArrowForwardUp,
+  IconChevronRight,
+  IconKeyboard,
+  IconStack2,
+} from '@tabler/icons-react';
 import Link from 'next/link';
 import { Mark } from '../frame/Mark';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
@@ -35,6 +41,7 @@ export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
       <OriginalButton />
       <ZoomControls />
       <span className={classes.divider} />
+      <LayOnOthers />
       <Tooltip label="Keys (?)">
         <ActionIcon aria-label="Keys" onClick={onKeys}>
           <IconKeyboard size={18} stroke={1.6} />
@@ -50,6 +57,17 @@ export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
         Deliver
       </Button>
     </header>
+  );
+}
+
+function LayOnOthers() {
+  const { id } = useBench((state) => state.piece);
+  return (
+    <Tooltip label="Lay its settings on other pieces">
+      <ActionIcon component={Link} href={`/lay/${id}`} aria-label="Lay its settings on other pieces">
+        <IconStack2 size={18} stroke={1.6} />
+      </ActionIcon>
+    </Tooltip>
   );
 }
 

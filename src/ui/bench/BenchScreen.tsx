@@ -7,6 +7,7 @@ import { startBenchClient } from '../../engine/browser/bench-client';
 import { BenchContext } from './bench-context';
 import { BenchHeader } from './BenchHeader';
 import { PieceFacts } from './PieceFacts';
+import { ReviewBar } from './ReviewBar';
 import { Settings } from './Settings';
 import { Sheet } from './Sheet';
 import { StageStrip } from './StageStrip';
@@ -15,7 +16,16 @@ import { KeyList } from './KeyList';
 import classes from './bench.module.css';
 
 /** The screen where one piece is cut. */
-export function BenchScreen({ piece, state }: { readonly piece: Facts; readonly state: CutStateFacts }) {
+export function BenchScreen({
+  piece,
+  state,
+  review = null,
+}: {
+  readonly piece: Facts;
+  readonly state: CutStateFacts;
+  /** The run that is looked through, and the place in it. */
+  readonly review?: Review | null;
+}) {
   const [bench, setBench] = useState<BenchStore | null>(null);
   useEffect(() => {
     const opened = createBenchStore(piece, state, startBenchClient());
@@ -28,17 +38,23 @@ export function BenchScreen({ piece, state }: { readonly piece: Facts; readonly 
   if (!bench) return <main className={classes.screen} aria-busy="true" />;
   return (
     <BenchContext value={bench}>
-      <Bench />
+      <Bench review={review} />
     </BenchContext>
   );
 }
 
-function Bench() {
+interface Review {
+  readonly runId: number;
+  readonly number: number;
+}
+
+function Bench({ review }: { readonly review: Review | null }) {
   const [keysShown, setKeysShown] = useState(false);
   useBenchKeys(() => setKeysShown((shown) => !shown));
   return (
     <main className={classes.screen}>
       <BenchHeader onKeys={() => setKeysShown(true)} />
+      {review && <ReviewBar {...review} />}
       <div className={classes.middle}>
         <PieceFacts />
         <Sheet />

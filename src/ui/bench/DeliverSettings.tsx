@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { dpiAt } from '../../core/stages/deliver/print';
 import { checkFileName, proposedFileName } from '../../core/stages/deliver/file-name';
 import type { DeliveryFacts } from '../../bench/api';
-import { today } from '../../bench/today';
+import { dayOf } from '../../core/day-of';
 import { formatBytes, formatMoment } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -188,7 +188,7 @@ function FileName({ onError }: { readonly onError: (message: string | null) => v
     typed === null || error ? deliver : { ...deliver, fileName: typed === proposed ? null : typed },
     [null, ...colorways.map(({ name }) => name)],
     piece.name,
-    today(),
+    dayOf(new Date()),
   );
   return (
     <div>

@@ -8,7 +8,7 @@ import { formatBytes, formatNumber, formatShare } from '../format';
 import { useBench } from './bench-context';
 import classes from './bench.module.css';
 import { lossWords } from './loss-words';
-import { folderPicker, saveIntoFolder } from './save-into-folder';
+import { folderPicker, saveIntoFolder } from '../save-into-folder';
 
 /** A delivered file: a link that saves it, and that can be dragged out of the page. */
 export function DeliveryLink({ delivery }: { readonly delivery: DeliveryFacts }) {

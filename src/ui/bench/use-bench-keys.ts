@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { bindingFor, KEYS } from '../../bench/keys';
+import { isTyping } from '../is-typing';
 import { useBenchStore } from './bench-context';
 
 /** Listens for the bench's keys. They never fire while somebody types; undo then belongs to the field. */
@@ -31,11 +32,4 @@ export function useBenchKeys(onKeyList: () => void): void {
       window.removeEventListener('blur', blur);
     };
   }, [bench, onKeyList]);
-}
-
-function isTyping(target: EventTarget | null): boolean {
-  if (!(target instanceof HTMLElement)) return false;
-  if (target instanceof HTMLInputElement)
-    return !['checkbox', 'radio', 'button', 'range'].includes(target.type);
-  return target instanceof HTMLTextAreaElement || target.isContentEditable;
 }

@@ -1,5 +1,6 @@
 import { ActionIcon, Menu } from '@mantine/core';
 import { IconDots } from '@tabler/icons-react';
+import Link from 'next/link';
 import { useState } from 'react';
 import { api, type ShelfPieceFacts } from '../../bench/api';
 import classes from './shelf.module.css';
@@ -45,6 +46,9 @@ export function CardMenu({ piece, onRename, onDeliveries, onDiscard }: Props) {
         <Menu.Item onClick={onRename}>Rename</Menu.Item>
         <Menu.Item disabled={piece.deliveries === 0} onClick={onDeliveries}>
           {piece.deliveries === 1 ? 'Show 1 delivery' : `Show ${piece.deliveries} deliveries`}
+        </Menu.Item>
+        <Menu.Item component={Link} href={`/lay/${piece.id}`}>
+          Lay its settings on others
         </Menu.Item>
         <Menu.Item component="a" href={api.originalAddress(piece.id)}>
           Download the original

@@ -4,54 +4,23 @@ import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useMounted } from '@mantine/hooks';
 import { IconPhotoDown, IconScan } from '@tabler/icons-react';
-import { useCallback, useEffect, useRef, useState, type DragEvent } from 'react';
+import { useEffect, useRef, useState, type DragEvent } from 'react';
 import { inputNames } from '../../core/formats';
-import { picturesIn } from './dragged-picture';
+import { isTyping } from '../is-typing';
 import { IntakeList } from './IntakeList';
 import { ScannerPanel } from './ScannerPanel';
 import classes from './shelf.module.css';
-import { isClutter, isZip, unpackZip } from './unpack-zip';
+import { chooseFolder, useBringing } from './use-bringing';
 import { useIntake } from './use-intake';
 
 /** Takes pictures by drop, browse or paste, each with its own progress and its own message. */
 export function Intake({ onArrived, empty }: { readonly onArrived: () => void; readonly empty: boolean }) {
   const { entries, take, takeBundles, acceptDamaged, choose, refuse, cancel, dismiss } = useIntake(onArrived);
   const browse = useRef<() => void>(null);
-  const [unpacking, setUnpacking] = useState<string | null>(null);
   const [scanning, setScanning] = useState(false);
   const awake = useMounted();
 
-  /** Sends files, those in folders and archives too. */
-  const bring = useCallback(
-    async (brought: readonly File[]) => {
-      const files: File[] = [];
-      for (const file of brought) {
-        if (isClutter(pathOf(file))) continue;
-        if (!(await isZip(file))) {
-          files.push(file);
-          continue;
-        }
-        setUnpacking(file.name);
-        const unpacked = await unpackZip(file);
-        setUnpacking(null);
-        if (unpacked.isBundle) takeBundles([file]);
-        files.push(...unpacked.files);
-        if (unpacked.trouble) refuse(file.name, unpacked.trouble);
-      }
-      if (files.length > 0) take(files);
-    },
-    [take, takeBundles, refuse],
-  );
-  /** Takes what came without a file: a picture out of a web page. */
-  const bringFromPage = useCallback(
-    (data: DataTransfer): boolean => {
-      const { files, trouble } = picturesIn(data);
-      if (trouble) refuse('picture of a page', trouble);
-      if (files.length > 0) take(files);
-      return trouble !== null || files.length > 0;
-    },
-    [take, refuse],
-  );
+  const { bring, bringFromPage, unpacking } = useBringing({ take, takeBundles, refuse });
 
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
@@ -122,25 +91,4 @@ export function Intake({ onArrived, empty }: { readonly onArrived: () => void; r
       />
     </section>
   );
-}
-
-/** Where a file lay in what was brought. */
-function pathOf(file: File): string {
-  const { path } = file as File & { readonly path?: string };
-  return file.webkitRelativePath || path || file.name;
-}
-
-function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea)$/i.test(target.tagName))
-  );
-}
-
-/** Lets a person choose a folder; what is in it, and in folders within, comes as files. */
-function chooseFolder(take: (files: readonly File[]) => void): void {
-  const input = document.createElement('input');
-  input.type = 'file';
-  input.webkitdirectory = true;
-  input.onchange = () => take([...(input.files ?? [])]);
-  input.click();
 }

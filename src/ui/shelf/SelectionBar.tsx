@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import Link from 'next/link';
 import { api } from '../../bench/api';
 import classes from './shelf.module.css';
 
@@ -18,6 +19,9 @@ export function SelectionBar({ ids, onAll, onClear, onDiscard }: Props) {
       <strong aria-live="polite">{count === 1 ? '1 piece selected' : `${count} pieces selected`}</strong>
       <Button size="xs" variant="default" onClick={onAll}>
         Select all that are shown
+      </Button>
+      <Button size="xs" component={Link} href="/runs">
+        Run a routine on them
       </Button>
       <Button size="xs" variant="default" component="a" href={api.bundleAddress(ids, 'pieces')}>
         Export as a bundle

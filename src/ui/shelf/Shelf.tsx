@@ -3,8 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { QuarantineFacts, ShelfPieceFacts } from '../../bench/api';
-import { Mark } from '../frame/Mark';
-import { ThemeSwitch } from '../frame/ThemeSwitch';
+import { handOver } from '../../bench/runs-api';
+import { ScreenHeader } from '../frame/ScreenHeader';
 import { arranged, AS_THEY_CAME } from './arrange';
 import { ArrangeBar } from './ArrangeBar';
 import { Intake } from './Intake';
@@ -46,16 +46,13 @@ export function Shelf({ pieces: given, trash, quarantine, notices, recovering }:
   const shown = useMemo(() => arranged(pieces, wanted), [pieces, wanted]);
   const selection = useSelection(shown);
   const { discard, problem } = useTrash(refresh);
+  // Other screens of this tab begin with what is selected here.
+  useEffect(() => handOver([...selection.ids]), [selection.ids]);
   return (
     <div className={classes.screen}>
-      <header className={classes.header}>
-        <Mark />
-        <span className={classes.product}>Kenosis</span>
-        <h1 className={classes.title}>Shelf</h1>
+      <ScreenHeader screen="shelf">
         <span className={classes.count}>{pieces.length === 1 ? '1 piece' : `${pieces.length} pieces`}</span>
-        <span className={classes.space} />
-        <ThemeSwitch />
-      </header>
+      </ScreenHeader>
       <main className={classes.main}>
         <Notices notices={notices} />
         <Intake onArrived={refresh} empty={pieces.length === 0} />

@@ -18,8 +18,8 @@ interface Waiting {
 /** Files that travel at the same time. */
 const AT_ONCE = 2;
 
-/** Sends files a few at a time and keeps what is to be told about each. */
-export function useIntake(onArrived: () => void) {
+/** Sends files a few at a time and keeps what is to be told about each; of those that came in until the next ones are brought. */
+export function useIntake(onArrived: () => void, keepsDone = false) {
   const [entries, setEntries] = useState<readonly IntakeEntry[]>([]);
   const waiting = useRef<Waiting[]>([]);
   const aborts = useRef(new Map<number, AbortController>());
@@ -59,12 +59,12 @@ export function useIntake(onArrived: () => void) {
       for (const { id, abort } of fresh) aborts.current.set(id, abort);
       waiting.current.push(...fresh);
       setEntries((all) => [
-        ...all.filter(({ id, state }) => state.kind !== 'done' && id !== replaced),
+        ...all.filter(({ id, state }) => (keepsDone || state.kind !== 'done') && id !== replaced),
         ...fresh.map(({ id, file }) => ({ id, file, state: { kind: 'waiting' } as const })),
       ]);
       pump();
     },
-    [pump],
+    [pump, keepsDone],
   );
   const take = useCallback((files: readonly File[]) => enqueue(files, NO_WISHES, null), [enqueue]);
   /** Sends bundles: pieces with all that was done to them. */

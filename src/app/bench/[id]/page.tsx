@@ -7,11 +7,19 @@ import { BenchScreen } from '../../../ui/bench/BenchScreen';
 
 export const dynamic = 'force-dynamic';
 
-export default async function BenchPage({ params }: { readonly params: Promise<{ id: string }> }) {
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: Promise<{ run?: string; at?: string }>;
+}
+
+export default async function BenchPage({ params, searchParams }: Props) {
   const { id } = await params;
   const opened = await open(id);
   if (!opened) notFound();
-  return <BenchScreen key={id} piece={opened.piece} state={opened.state} />;
+  const { run, at } = await searchParams;
+  const isNumber = (text: string | undefined) => text !== undefined && /^\d{1,9}$/.test(text);
+  const review = isNumber(run) && isNumber(at) ? { runId: Number(run), number: Number(at) } : null;
+  return <BenchScreen key={id} piece={opened.piece} state={opened.state} review={review} />;
 }
 
 async function open(id: string) {

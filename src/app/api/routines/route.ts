@@ -1,0 +1,27 @@
+import { parseRoutine } from '../../../core/routine/parse';
+import { guarded, readBody } from '../../../server/guard';
+import { getHouse } from '../../../server/house';
+import { nameRequestSchema } from '../../../server/http/requests';
+import { listRoutines, removeRoutine, saveRoutine } from '../../../storage/routines';
+import { z } from 'zod';
+
+export const dynamic = 'force-dynamic';
+
+/** All routines. */
+export const GET = guarded(async () =>
+  Response.json({ routines: await listRoutines((await getHouse()).database) }),
+);
+
+/** Saves a routine under its name. */
+export const PUT = guarded(async (request) => {
+  const { database } = await getHouse();
+  await saveRoutine(database, parseRoutine(await readBody(request, z.unknown())));
+  return Response.json({ routines: await listRoutines(database) });
+});
+
+/** Forgets a saved routine. */
+export const DELETE = guarded(async (request) => {
+  const { database } = await getHouse();
+  await removeRoutine(database, (await readBody(request, nameRequestSchema)).name);
+  return Response.json({ routines: await listRoutines(database) });
+});

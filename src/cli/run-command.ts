@@ -1,0 +1,148 @@
+import { copyFile, mkdtemp, open, rm, stat, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { dayOf } from '../core/day-of';
+import { badArgument, KenosisError } from '../core/errors';
+import { countOf } from '../core/findings/counts';
+import { counted } from '../core/findings/finding';
+import { MAX_BYTES } from '../core/intake-limits';
+import type { Routine } from '../core/routine/settings';
+import { tooManyBytes } from '../codec/inspect';
+import { nameProgram } from '../engine/node/bundles';
+import type { JobEngine } from '../engine/node/jobs/job-engine';
+import type { FileToDo } from '../server/folder-runs/folder-run';
+import { runFiles } from '../server/folder-runs/run-files';
+import type { Settled } from '../server/folder-runs/ledger';
+import { openEngine } from '../server/runs/engine-of-house';
+import { reportCsv, reportJson } from '../server/runs/report';
+import { FAILED, NOT_SURE } from './outcome';
+import { clearingOnEnd, readyPlace, STANDARD, writeWhole } from './output';
+import { picturesIn } from './pictures-in';
+import { loadRoutine } from './load-routine';
+import type { RunArguments } from './run-args';
+import { runProgress } from './run-progress';
+
+/** The exit code of a run that delivered all, some with findings. */
+const FOUND = 3;
+
+type Run = Extract<RunArguments, { command: 'run' }>;
+
+/** Runs `kenosis run`. Returns the exit code. Throws `KenosisError` where nothing, or not all, could be done. */
+export async function runCommand(args: Run): Promise<number> {
+  const routine = await loadRoutine(args.routine);
+  if (args.inputs[0] === STANDARD) return fromStandard(args, routine);
+  const { files, passedOver } = await picturesIn(args.inputs);
+  if (files.length === 0)
+    throw new KenosisError(
+      'not-found',
+      `There is no picture in ${args.inputs.join(', ')}. Nothing was done.`,
+    );
+  if (passedOver > 0)
+    console.error(
+      `kenosis: ${counted(passedOver, 'file')} that are no pictures, or links, were passed over.`,
+    );
+  return performed(args, routine, files, args.output);
+}
+
+async function performed(
+  args: Run,
+  routine: Routine,
+  files: readonly FileToDo[],
+  out: string,
+): Promise<number> {
+  await assertFolder(out);
+  if (args.reportFile !== null) await readyPlace(args.reportFile);
+  const program = await nameProgram();
+  const progress = runProgress(files.length, { toError: args.output === STANDARD });
+  let engine: JobEngine | null = null;
+  const off = clearingOnEnd(out, async () => {
+    progress.end();
+    console.error('kenosis: stopped. What was delivered stays; --resume goes on.');
+    await engine?.close();
+  });
+  try {
+    const settled = await runFiles({
+      out,
+      routine,
+      date: () => dayOf(new Date()),
+      engine: async (sender) => (engine = await openEngine(process.env, program, sender, args.jobs)),
+      files,
+      resume: args.resume,
+      tell: progress.tell,
+    });
+    progress.end();
+    if (args.reportFile !== null) await writeReport(args.reportFile, routine, settled);
+    return exitOf(settled);
+  } finally {
+    off();
+    progress.end();
+  }
+}
+
+async function writeReport(file: string, routine: Routine, rows: readonly Settled[]): Promise<void> {
+  const isCsv = file.toLowerCase().endsWith('.csv');
+  const text = isCsv
+    ? reportCsv(rows)
+    : reportJson(
+        routine.name,
+        rows.map(({ kind: _kind, key: _key, stays: _stays, ...row }) => row),
+      );
+  await writeWhole(file, (temporary) => writeFile(temporary, text));
+}
+
+function exitOf(settled: readonly Settled[]): number {
+  if (settled.some(({ state }) => state === 'failed')) return FAILED;
+  if (settled.some(({ sure, state }) => sure === false || state === 'held' || state === 'skipped'))
+    return NOT_SURE;
+  return settled.some(({ findings }) => countOf(findings) > 0) ? FOUND : 0;
+}
+
+/** One picture out of a pipe, delivered into a folder, or into a pipe where it gives one file. */
+async function fromStandard(args: Run, routine: Routine): Promise<number> {
+  const folder = await mkdtemp(path.join(tmpdir(), 'kenosis-run-'));
+  try {
+    const picture = path.join(folder, 'standard-input');
+    await spool(picture);
+    const files = [{ path: picture, name: 'standard input' }];
+    if (args.output !== STANDARD) return await performed(args, routine, files, args.output);
+    const made: Settled[] = [];
+    const program = await nameProgram();
+    await runFiles({
+      out: folder,
+      routine,
+      date: () => dayOf(new Date()),
+      engine: (sender) => openEngine(process.env, program, sender, args.jobs),
+      files,
+      resume: false,
+      tell: (settled) => made.push(settled),
+    });
+    const [{ files: delivered, message, state }] = made as [Settled];
+    if (state !== 'delivered') console.error(`kenosis: ${message}`);
+    else if (delivered.length !== 1)
+      throw badArgument('-o', `a folder, since ${routine.name} makes ${delivered.length} files`, STANDARD);
+    else await writeWhole(STANDARD, (place) => copyFile(path.join(folder, delivered[0]!.name), place));
+    if (args.reportFile !== null) await writeReport(args.reportFile, routine, made);
+    return exitOf(made);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+async function spool(to: string): Promise<void> {
+  const file = await open(to, 'wx', 0o600);
+  try {
+    let bytes = 0;
+    for await (const chunk of process.stdin as AsyncIterable<Buffer>) {
+      bytes += chunk.length;
+      if (bytes > MAX_BYTES) throw tooManyBytes('standard input');
+      await file.appendFile(chunk);
+    }
+  } finally {
+    await file.close();
+  }
+}
+
+async function assertFolder(out: string): Promise<void> {
+  const isFolder = (await stat(out).catch(() => null))?.isDirectory() ?? false;
+  if (!isFolder) throw badArgument('-o', 'a folder that is there', out);
+}

@@ -1,0 +1,38 @@
+import path from 'node:path';
+import { dayOf } from '../core/day-of';
+import { nameProgram } from '../engine/node/bundles';
+import { watchFolder } from '../server/folder-runs/watch-folder';
+import { openEngine } from '../server/runs/engine-of-house';
+import { routineKey } from '../server/folder-runs/folder-run';
+import { loadRoutine } from './load-routine';
+import type { RunArguments } from './run-args';
+import { settledWords } from './run-progress';
+import { untilEnded } from './until-ended';
+
+/** Runs `kenosis watch` until a signal ends it. Returns the exit code. Throws `KenosisError` where the folder cannot be watched. */
+export async function watchCommand(args: Extract<RunArguments, { command: 'watch' }>): Promise<number> {
+  const routine = await loadRoutine(args.routine);
+  const folder = path.resolve(args.folder);
+  const sender = `watch-${routineKey(routine).slice(0, 8)}-${process.pid}`;
+  const engine = await openEngine(process.env, await nameProgram(), sender, args.jobs);
+  try {
+    const watching = await watchFolder({
+      folder,
+      out: path.resolve(args.output),
+      routine,
+      date: () => dayOf(new Date()),
+      engine,
+      tell({ settled }) {
+        if (!settled) return;
+        const { kind: _kind, key: _key, stays: _stays, ...row } = settled;
+        console.log(process.stdout.isTTY ? settledWords(settled) : JSON.stringify(row));
+      },
+    });
+    console.error(`kenosis: watching ${folder} with ${engine.words}. Ctrl+C ends it.`);
+    await untilEnded();
+    await watching.close();
+    return 0;
+  } finally {
+    await engine.close();
+  }
+}

@@ -1,0 +1,127 @@
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import path from 'node:path';
+import { Queue, QueueEvents, type Job } from 'bullmq';
+import { KenosisError } from '../../../core/errors';
+import type { MadeFile, RoutineInput, RoutineResult } from '../routine-task';
+import type { JobEngine, RoutineJob } from './job-engine';
+import { connectionOf, readyShared, withoutPassword, type QueuePlace } from './queue-connection';
+import { queueName, RETRIES, type QueuedAnswer, type QueuedJob } from './queue-format';
+import { putCopy, takeCopy, removeResults, sharedArea } from './shared-folder';
+
+/** Jobs of one sender that stand in the queue at a time: enough for several machines, and as much as it ever holds. */
+const MOST_WAITING = 64;
+
+/**
+ * The engine of several machines: jobs stand in a queue (BullMQ on Redis), from which workers of the same program take them;
+ * pictures and results lie on a folder that all see. A job that was given before under the same id is not given again: its result
+ * is waited for. `sender` is a name of whoever gives them, the same after a restart.
+ */
+export async function queueEngine(place: QueuePlace, program: string, sender: string): Promise<JobEngine> {
+  await readyShared(place.shared);
+  const area = sharedArea(place.shared, sender);
+  const name = queueName(program);
+  const connection = { ...connectionOf(place.url), maxRetriesPerRequest: null };
+  const queue = new Queue<QueuedJob, QueuedAnswer>(name, { connection });
+  const events = new QueueEvents(name, { connection });
+  // Where nobody answers it tries again; what waits goes on waiting.
+  queue.on('error', () => undefined);
+  events.on('error', () => undefined);
+  events.setMaxListeners(0);
+  /** How many jobs that are under way read a picture. */
+  const readers = new Map<string, number>();
+
+  async function letGo(sha256: string): Promise<void> {
+    const left = (readers.get(sha256) ?? 1) - 1;
+    if (left > 0) return void readers.set(sha256, left);
+    readers.delete(sha256);
+    await rm(area.picture(sha256), { force: true });
+  }
+
+  async function given({ id, input, pixels }: RoutineJob): Promise<Job<QueuedJob, QueuedAnswer>> {
+    const { path: from, into: _into, ...rest } = input;
+    await putCopy(from, area.picture(input.bytesKey)).catch((error: unknown) => notThere(error, input.name));
+    const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: rest };
+    return queue.add('routine', data, {
+      jobId: id,
+      ...RETRIES,
+      removeOnComplete: false,
+      removeOnFail: false,
+    });
+  }
+
+  async function carryOut(job: RoutineJob, signal?: AbortSignal): Promise<RoutineResult> {
+    const { bytesKey } = job.input;
+    readers.set(bytesKey, (readers.get(bytesKey) ?? 0) + 1);
+    try {
+      const waiting = await given(job);
+      const answer = await untilAborted(waiting.waitUntilFinished(events), signal, () => waiting.remove());
+      if ('refused' in answer) {
+        const { code, message, wayOut } = answer.refused;
+        throw new KenosisError(code, message, { wayOut });
+      }
+      return await collected(answer.result, path.join(area.results(job.id), answer.folder), job.input);
+    } finally {
+      await letGo(bytesKey);
+    }
+  }
+
+  return {
+    slots: MOST_WAITING,
+    words: `the workers at ${withoutPassword(place.url)}`,
+    carryOut,
+    async forget(id) {
+      await queue.remove(id);
+      await removeResults(area.results(id));
+    },
+    async close() {
+      await events.close();
+      await queue.close();
+    },
+  };
+}
+
+/** Takes what a worker made to where the job wants it; it stays there until the job is let go of, so that it can be taken again. */
+async function collected(
+  result: RoutineResult,
+  from: string,
+  { into }: RoutineInput,
+): Promise<RoutineResult> {
+  const take = async (made: string) => {
+    const name = `${into.before}${randomUUID()}${into.after}`;
+    await takeCopy(path.join(from, made), path.join(into.folder, name));
+    return name;
+  };
+  const files: MadeFile[] = [];
+  for (const file of result.files) files.push({ ...file, made: await take(file.made) });
+  const thumbnail = result.thumbnail === null ? null : await take(result.thumbnail);
+  return { ...result, files, thumbnail };
+}
+
+/** Waits for an answer, or for the signal; then the job is taken out of the queue, unless a worker has it. */
+async function untilAborted<T>(
+  answer: Promise<T>,
+  signal: AbortSignal | undefined,
+  takeOut: () => Promise<unknown>,
+): Promise<T> {
+  answer.catch(() => undefined);
+  if (!signal) return answer;
+  const aborted = new Promise<never>((_resolve, reject) => {
+    const end = () => reject(new KenosisError('aborted', 'It was cancelled. Nothing was changed.'));
+    if (signal.aborted) end();
+    signal.addEventListener('abort', end, { once: true });
+  });
+  try {
+    return await Promise.race([answer, aborted]);
+  } catch (error) {
+    if (signal.aborted) await takeOut().catch(() => undefined);
+    throw error;
+  }
+}
+
+function notThere(cause: unknown, name: string): never {
+  if ((cause as NodeJS.ErrnoException).code !== 'ENOENT') throw cause as Error;
+  throw new KenosisError('not-found', `"${name}" is not there any more. Nothing of it was delivered.`, {
+    cause,
+  });
+}

@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import { routineNameSchema, routineSchema } from '../../core/routine/settings';
+import { CARRIED_STAGES } from '../../core/routine/of-cut';
+import { LONGEST_COLORWAY } from '../../core/stages/ink/settings';
+import { MOST_ITEMS } from '../../storage/runs';
+
+// What requests say in their bodies and addresses. Routes check by these, and the description of the interface is made of them.
+
+export const pieceIdSchema = z.string().regex(/^[0-9a-f]{16}$/, 'expected the id of a piece');
+
+export const sha256Schema = z.string().regex(/^[0-9a-f]{64}$/);
+
+export const deliverRequestSchema = z.strictObject({
+  revision: z.int().min(0),
+  shownSha256: sha256Schema.nullable(),
+  colorway: z.string().max(LONGEST_COLORWAY).nullable().default(null),
+  output: z.int().min(0).default(0),
+  date: z.iso.date().optional(),
+});
+
+export const revisionRequestSchema = z.strictObject({
+  after: z.int().min(0),
+  label: z.string().min(1).max(120),
+  cut: z.unknown(),
+});
+
+/** A routine by its name, or as a document. */
+const routineChoiceSchema = z.union([routineNameSchema, routineSchema]);
+
+const piecesSchema = z.array(pieceIdSchema).max(MOST_ITEMS, `a run takes at most ${MOST_ITEMS} pictures`);
+
+/** Settings of a piece that are laid on others: of which stages. */
+export const layingSchema = z.strictObject({
+  piece: pieceIdSchema,
+  stages: z.array(z.enum(CARRIED_STAGES)).min(1, 'expected at least one stage'),
+});
+
+export const runRequestSchema = z
+  .strictObject({
+    routine: routineChoiceSchema.optional(),
+    /** Instead of a routine: what is laid on the pieces, without delivering them. */
+    laying: layingSchema.optional(),
+    pieces: piecesSchema,
+    /** What was brought with them and became no piece, with the reason: it stands in the run as failed. */
+    refused: z
+      .array(z.strictObject({ name: z.string().max(500), message: z.string().max(2000) }))
+      .max(MOST_ITEMS)
+      .default([]),
+    date: z.iso.date().optional(),
+  })
+  .refine(
+    ({ routine, laying }) => (routine === undefined) !== (laying === undefined),
+    'expected routine or laying',
+  )
+  .refine(({ pieces, refused }) => pieces.length + refused.length > 0, 'expected at least one piece')
+  .refine(
+    ({ pieces, refused }) => pieces.length + refused.length <= MOST_ITEMS,
+    `a run takes at most ${MOST_ITEMS} pictures`,
+  );
+
+export const previewRequestSchema = z.strictObject({
+  laying: layingSchema,
+  pieces: z.array(pieceIdSchema).min(1).max(6),
+});
+
+export const runActionSchema = z.strictObject({
+  action: z.enum(['pause', 'resume', 'cancel', 'retry', 'undo']),
+});
+
+export const itemActionSchema = z.strictObject({ action: z.enum(['accept', 'skip']) });
+
+export const cutoutQuerySchema = z.strictObject({
+  name: z.string().min(1, 'name: expected the name of the picture'),
+  routine: routineNameSchema,
+});
+
+export const watchRequestSchema = z.strictObject({
+  folder: z.string().min(1).max(1000),
+  out: z.string().min(1).max(1000),
+  routine: routineChoiceSchema,
+});
+
+export const watchSwitchSchema = z.strictObject({ isOn: z.boolean() });
+
+export const nameRequestSchema = z.strictObject({ name: routineNameSchema });
+
+/** Seconds that an answer may wait for a run to be over. */
+export const waitSchema = z.coerce.number('wait: expected seconds').min(0).max(600).default(0);
