@@ -3,7 +3,7 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { requireChromium } from './chromium.mjs';
+import { requirePrograms } from './packages.mjs';
 import { requireNode, root, run, step, stop, unpack } from './steps.mjs';
 
 const bin = (name) => path.join(root, 'node_modules', ...name.split('/'));
@@ -52,15 +52,15 @@ async function checkAttack() {
   await check(
     'attack campaign, in short',
     attack('--only', 'pictures,formats,doors', '--most', '200'),
-    attack('--only', 'kills,disk,clients', '--most', '9'),
+    attack('--only', 'kills,disk,clients,runs', '--most', '9'),
   );
-  counts.passed += 6;
+  counts.passed += 7;
 }
 
 requireNode();
 const compile = await unpack();
 const checkCore = () => checkTests('unit tests of the core', 'core', {});
-const [chromium] = await Promise.all([requireChromium(), compile(), checkTypesAndLint().then(checkCore)]);
+const [chromium] = await Promise.all([requirePrograms(), compile(), checkTypesAndLint().then(checkCore)]);
 const { buildAll } = await import('./build.mjs');
 await buildAll();
 await checkTests('unit tests', 'unit', {});

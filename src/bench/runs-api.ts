@@ -25,6 +25,8 @@ export interface RunItemFacts {
   readonly name: string;
   readonly pieceId: string | null;
   readonly state: ItemState;
+  /** Somebody looked at it and had it delivered. */
+  readonly accepted: boolean;
   readonly message: string;
   readonly sure: boolean | null;
   readonly findings: Readonly<Record<string, number>> | null;
@@ -39,6 +41,8 @@ export interface RunEventFacts {
   readonly run: RunFacts;
   readonly changed: readonly RunItemFacts[];
   readonly slots: number;
+  /** Why nothing goes on although something waits. */
+  readonly trouble: string;
 }
 
 export interface SettledFacts {
@@ -142,8 +146,12 @@ export function progressOf({ counts }: Pick<RunFacts, 'counts'>): {
 }
 
 /** Whether a picture is to be looked at by somebody: it is held back, or was delivered although it is not sure. */
-export function needsLook({ state, sure }: Pick<RunItemFacts, 'state' | 'sure'>): boolean {
-  return state === 'held' || (state === 'delivered' && sure === false);
+export function needsLook({
+  state,
+  sure,
+  accepted,
+}: Pick<RunItemFacts, 'state' | 'sure' | 'accepted'>): boolean {
+  return state === 'held' || (state === 'delivered' && sure === false && !accepted);
 }
 
 export type PieceChoice = Pick<PieceFacts, 'id' | 'name'>;

@@ -32,6 +32,7 @@ export type ErrorCode =
   | 'damaged-database'
   | 'newer-database'
   | 'cannot-write'
+  | 'no-queue'
   | 'aborted';
 
 /** What a person may choose to do about an error: bring a damaged picture in with what can be read of it. */

@@ -180,6 +180,13 @@ export async function answerItem(
   });
 }
 
+/** Whether a picture of a run that goes on waits. */
+export async function isWaiting(database: Database): Promise<boolean> {
+  const running = await database.models.Run.findAll({ where: { state: 'running' }, attributes: ['id'] });
+  const where = { runId: { [Op.in]: running.map(({ id }) => id) }, state: 'waiting' };
+  return running.length > 0 && (await database.models.RunItem.findOne({ where })) !== null;
+}
+
 /** The next picture of a run that goes on, which is worked on from now on; null where none waits. Older runs first. */
 export async function takeItem(database: Database): Promise<{ item: RunItem; run: Run } | null> {
   const { Run, RunItem } = database.models;

@@ -179,5 +179,7 @@ export const runEventSchema = z
     run: runSchema,
     changed: z.array(runItemSchema),
     slots: z.int(),
+    /** Why nothing goes on although something waits; empty where there is no reason. */
+    trouble: z.string(),
   })
   .meta({ id: 'RunEvent' });

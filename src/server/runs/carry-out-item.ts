@@ -106,7 +106,8 @@ async function keepAndWriteDown(
     for (const { made, sha256 } of result.files) await files.keep(place(made), 'deliveries', sha256);
     return await settleItem(database, item.id, {
       state: outcome,
-      message: why,
+      // What was not sure of it has been looked at.
+      message: item.accepted && outcome === 'delivered' ? '' : why,
       sure,
       findings: outcome === 'laid' ? null : findings,
       ms,

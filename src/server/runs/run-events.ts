@@ -27,7 +27,9 @@ export function runEvents(house: House, runId: number, signal: AbortSignal): Rea
         if (!run) return end();
         const items = [...changed.values()];
         changed.clear();
-        write(`data: ${JSON.stringify({ run, changed: items, slots: house.runs.facts().slots })}\n\n`);
+        write(
+          `data: ${JSON.stringify({ run, changed: items, slots: house.runs.facts().slots, trouble: house.runs.facts().trouble })}\n\n`,
+        );
         timer = null;
         if (changed.size > 0) soon();
       };

@@ -1,7 +1,15 @@
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
 import { wordsOf } from '../../core/system-words';
 import type { JobEngine } from '../../engine/node/jobs/job-engine';
-import { recoverItems, setRunState, settleItem, takeItem, type Run, type RunItem } from '../../storage/runs';
+import {
+  isWaiting,
+  recoverItems,
+  setRunState,
+  settleItem,
+  takeItem,
+  type Run,
+  type RunItem,
+} from '../../storage/runs';
 import type { House } from '../rooms';
 import { carryOutItem } from './carry-out-item';
 import type { RunChange, Runs } from './runs';
@@ -27,11 +35,24 @@ export function createRuns(house: Needs, open: () => Promise<JobEngine>): Runs {
   const listeners = new Set<(change: RunChange) => void>();
   let opened: Promise<JobEngine> | null = null;
   let engine: JobEngine | null = null;
+  let trouble = '';
   let closing = false;
   let filling: Promise<void> | null = null;
   let again = false;
 
-  const engineOnce = () => (opened ??= open().then((one) => (engine = one)));
+  const engineOnce = () =>
+    (opened ??= open().then(
+      (one) => {
+        trouble = '';
+        return (engine = one);
+      },
+      (error: unknown) => {
+        // It may be there the next time.
+        opened = null;
+        trouble = isKenosisError(error) ? error.message : wordsOf(error);
+        throw error;
+      },
+    ));
   const tell = (change: RunChange) => {
     for (const listener of listeners) listener(change);
   };
@@ -41,7 +62,7 @@ export function createRuns(house: Needs, open: () => Promise<JobEngine>): Runs {
     again = true;
     filling ??= fill()
       .catch((error: unknown) => {
-        console.error('Runs stand still:', error);
+        console.error('Runs stand still:', isKenosisError(error) ? error.message : error);
         setTimeout(wake, AGAIN_MS).unref();
       })
       .finally(() => {
@@ -52,7 +73,9 @@ export function createRuns(house: Needs, open: () => Promise<JobEngine>): Runs {
 
   async function fill(): Promise<void> {
     again = false;
-    while (!closing && active.size < (engine?.slots ?? 1)) {
+    if (!(await isWaiting(house.database))) return;
+    const { slots } = await engineOnce();
+    while (!closing && active.size < slots) {
       const taken = await takeItem(house.database);
       if (!taken) return;
       const { item, run } = taken;
@@ -133,7 +156,7 @@ export function createRuns(house: Needs, open: () => Promise<JobEngine>): Runs {
       return () => void listeners.delete(listener);
     },
     engine: engineOnce,
-    facts: () => ({ words: engine?.words ?? '', slots: engine?.slots ?? 0 }),
+    facts: () => ({ words: engine?.words ?? '', slots: engine?.slots ?? 0, trouble }),
     async close() {
       closing = true;
       for (const { abort } of active.values()) abort.abort();

@@ -21,7 +21,7 @@ export interface Runs {
   listen(listener: (change: RunChange) => void): () => void;
   /** Carries one picture out at once, for a preview. */
   engine(): Promise<JobEngine>;
-  /** What carries out, in a few words, and how many pictures at a time. */
-  facts(): { readonly words: string; readonly slots: number };
+  /** What carries out, in a few words, how many pictures at a time, and why nothing goes on where it does not. */
+  facts(): { readonly words: string; readonly slots: number; readonly trouble: string };
   close(): Promise<void>;
 }

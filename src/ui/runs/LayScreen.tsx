@@ -6,10 +6,12 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState } from 'react';
 import { dayOf } from '../../core/day-of';
-import type { Cut } from '../../core/cut/schema';
+import { settingsOf, type Cut } from '../../core/cut/schema';
 import { counted } from '../../core/findings/finding';
 import { CARRIED_STAGES, stepsOfCut, type CarriedStage } from '../../core/routine/of-cut';
 import { stepsWords } from '../../core/routine/words';
+import { outputWords } from '../../core/stages/deliver/output-words';
+import { summarize, type Stage } from '../../core/stages/stage';
 import { STAGES } from '../../core/stages/stages';
 import { api, type PieceFacts, type ShelfPieceFacts } from '../../bench/api';
 import { runsApi, takeSelected, type PreviewFacts } from '../../bench/runs-api';
@@ -68,8 +70,12 @@ export function LayScreen({ piece, cut, proposed, pieces }: Props) {
             <Checkbox
               key={stage}
               size="xs"
-              label={STAGES.find(({ key }) => key === stage)!.name}
-              description={travelWords(cut, proposed, stage)}
+              label={
+                <>
+                  {STAGES.find(({ key }) => key === stage)!.name}
+                  <span className={classes.travels}>{travelWords(cut, proposed, stage)}</span>
+                </>
+              }
               checked={stages.includes(stage)}
               onChange={({ currentTarget: { checked } }) =>
                 setStages(CARRIED_STAGES.filter((one) => (one === stage ? checked : stages.includes(one))))
@@ -173,8 +179,12 @@ export function LayScreen({ piece, cut, proposed, pieces }: Props) {
 }
 
 function travelWords(cut: Cut, proposed: Cut | null, stage: CarriedStage): string {
+  if (stage === 'deliver') return cut.deliver.outputs.map(outputWords).join(', ');
+  const settings = STAGES.find(({ key }) => key === stage)!;
+  if (stage !== 'clear')
+    return summarize(settings as Stage, settingsOf(cut, settings as Stage), { cleared: null, deliveries: 0 });
   const words = stepsWords(stepsOfCut(cut, [stage], proposed)).join('; ');
-  if (stage === 'clear' && words.startsWith('propose')) {
+  if (words.startsWith('propose')) {
     const wishes = words.replace(/^propose( by \w+)?(, )?/, '');
     const how = /^propose (by \w+)/.exec(words)?.[1] ?? 'as each picture is found';
     return wishes === ''

@@ -228,9 +228,12 @@ function Wishes<W extends object>({
   fields,
   start,
   wish,
+  none = 'as each piece has it',
   onChange,
 }: {
   readonly fields: Readonly<Record<string, Field>>;
+  /** What is said where none is set. */
+  readonly none?: string;
   readonly start: object;
   readonly wish: W;
   readonly onChange: (wish: W) => void;
@@ -243,9 +246,7 @@ function Wishes<W extends object>({
   const entries = Object.entries(fields);
   return (
     <>
-      {entries.filter(([key]) => isSet(key)).length === 0 && (
-        <span className={classes.soft}>as each piece has it</span>
-      )}
+      {entries.filter(([key]) => isSet(key)).length === 0 && <span className={classes.soft}>{none}</span>}
       {entries
         .filter(([key]) => isSet(key))
         .map(([key, { label, unit = '', min, max, step = 1 }]) => (
@@ -477,7 +478,13 @@ function Inking({
           onChangeEnd={(next) => /^#[0-9a-f]{6}$/.test(next) && onChange({ ...wish, color: next })}
         />
       )}
-      <Wishes fields={INK_FIELDS} start={{ density: 20 }} wish={wish} onChange={(next) => onChange(next)} />
+      <Wishes
+        fields={INK_FIELDS}
+        none="density as it is"
+        start={{ density: 20 }}
+        wish={wish}
+        onChange={(next) => onChange(next)}
+      />
       <Choice
         label="Light version"
         value={light === undefined ? '' : light ? 'yes' : 'no'}

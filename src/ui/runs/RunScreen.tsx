@@ -23,13 +23,15 @@ interface Props {
   /** What carries it out, and how many pictures at a time. */
   readonly words: string;
   readonly slots: number;
+  readonly trouble: string;
 }
 
 /** One run: how far it is, every picture of it, and what can be done with both. */
 export function RunScreen(given: Props) {
-  const { run, items, slots } = useRun(given);
+  const { run, items, slots, trouble } = useRun(given);
   const [view, setView] = useState('table');
   const [told, setTold] = useState<string | null>(null);
+  const note = told ?? (run.message || (run.state === 'running' ? trouble : ''));
   const { done, all } = progressOf(run);
   const say = (words: string | null) => setTold(words);
   return (
@@ -55,9 +57,9 @@ export function RunScreen(given: Props) {
             <RunActions run={run} items={items} onTold={say} />
           </div>
         </div>
-        {(told ?? run.message) !== '' && (
+        {note !== '' && (
           <p className={classes.told} role="status">
-            {told ?? run.message}
+            {note}
           </p>
         )}
         <div className={classes.viewRow}>

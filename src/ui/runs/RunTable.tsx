@@ -12,7 +12,7 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
-import { runsApi, type ItemState, type RunItemFacts } from '../../bench/runs-api';
+import { needsLook, runsApi, type ItemState, type RunItemFacts } from '../../bench/runs-api';
 import { backingStyle } from '../backing-style';
 import { groupsOf, rowsOf, type RunGroup, type RunRow } from './run-groups';
 import { ITEM_WORDS, itemNote, tookWords } from './run-words';
@@ -115,9 +115,9 @@ const ICONS: Readonly<Record<ItemState, typeof IconCheck>> = {
 };
 
 function Cells({ runId, item }: { readonly runId: number; readonly item: RunItemFacts }) {
-  const { name, pieceId, state, number, ms, sure } = item;
+  const { name, pieceId, state, number, ms } = item;
   const Icon = ICONS[state];
-  const isDoubtful = state === 'delivered' && sure === false;
+  const isDoubtful = state === 'delivered' && needsLook(item);
   return (
     <>
       <span role="cell" className={classes.pictures}>

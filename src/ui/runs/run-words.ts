@@ -41,8 +41,9 @@ export function progressWords(run: RunFacts, slots: number): string {
 }
 
 /** What is to be said of a picture beside its state. */
-export function itemNote({ message, findings, state, deliveries }: RunItemFacts): string {
+export function itemNote({ message, findings, state, deliveries, accepted }: RunItemFacts): string {
   if (message !== '') return message;
+  if (accepted && state === 'delivered') return `accepted by hand, ${counted(deliveries.length, 'file')}`;
   const found = findings ? countOf(findings) : 0;
   if (found > 0) return counted(found, 'finding');
   return state === 'delivered' ? counted(deliveries.length, 'file') : '';

@@ -6,9 +6,11 @@ export function useRun(given: {
   readonly run: RunFacts;
   readonly items: readonly RunItemFacts[];
   readonly slots: number;
+  readonly trouble: string;
 }) {
   const [run, setRun] = useState(given.run);
   const [slots, setSlots] = useState(given.slots);
+  const [trouble, setTrouble] = useState(given.trouble);
   const [byId, setById] = useState(() => new Map(given.items.map((item) => [item.id, item])));
   const { id } = given.run;
   useEffect(() => {
@@ -23,9 +25,10 @@ export function useRun(given: {
         );
     };
     events.onmessage = ({ data }: MessageEvent<string>) => {
-      const { run: now, changed, slots: many } = JSON.parse(data) as RunEventFacts;
+      const { run: now, changed, slots: many, trouble: why } = JSON.parse(data) as RunEventFacts;
       setRun(now);
       setSlots(many);
+      setTrouble(why);
       if (changed.length > 0)
         setById((before) => {
           const after = new Map(before);
@@ -36,5 +39,5 @@ export function useRun(given: {
     return () => events.close();
   }, [id]);
   const items = useMemo(() => [...byId.values()].sort((one, other) => one.number - other.number), [byId]);
-  return { run, items, slots };
+  return { run, items, slots, trouble };
 }

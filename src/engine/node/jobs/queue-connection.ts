@@ -1,4 +1,5 @@
 import { mkdir } from 'node:fs/promises';
+import { Redis } from 'ioredis';
 import { badArgument, KenosisError } from '../../../core/errors';
 
 /** Where the queue is and where pictures and results lie, as it was said in the environment. */
@@ -34,6 +35,35 @@ export function connectionOf(url: string) {
 /** An address as it may be shown. */
 export function withoutPassword(url: string): string {
   return url.replace(/\/\/[^@/]*@/, '//');
+}
+
+/** How long a queue may take to answer when it is first asked. */
+const ANSWER_MS = 8000;
+
+/** Asks a queue whether it is there and lets us in. Throws `no-queue`. */
+export async function assertAnswers(url: string): Promise<void> {
+  const connection = new Redis({
+    ...connectionOf(url),
+    lazyConnect: true,
+    maxRetriesPerRequest: 1,
+    connectTimeout: ANSWER_MS,
+  });
+  let why = '';
+  connection.on('error', ({ message }: Error) => (why = message));
+  const timer = setTimeout(() => connection.disconnect(), ANSWER_MS);
+  try {
+    await connection.connect();
+    await connection.ping();
+  } catch (cause) {
+    throw new KenosisError(
+      'no-queue',
+      `The queue at ${withoutPassword(url)} does not let us in (${why || (cause as Error).message}). Nothing was done. See that it runs, and that KENOSIS_QUEUE names its address and password.`,
+      { cause },
+    );
+  } finally {
+    clearTimeout(timer);
+    connection.disconnect();
+  }
 }
 
 /** Makes the shared folder ready. Throws `cannot-write` where it is not to be written to. */

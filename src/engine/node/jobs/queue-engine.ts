@@ -5,9 +5,15 @@ import { Queue, QueueEvents, type Job } from 'bullmq';
 import { KenosisError } from '../../../core/errors';
 import type { MadeFile, RoutineInput, RoutineResult } from '../routine-task';
 import type { JobEngine, RoutineJob } from './job-engine';
-import { connectionOf, readyShared, withoutPassword, type QueuePlace } from './queue-connection';
+import {
+  assertAnswers,
+  connectionOf,
+  readyShared,
+  withoutPassword,
+  type QueuePlace,
+} from './queue-connection';
 import { queueName, RETRIES, type QueuedAnswer, type QueuedJob } from './queue-format';
-import { putCopy, takeCopy, removeResults, sharedArea } from './shared-folder';
+import { putCopy, removeEmpty, takeCopy, removeResults, sharedArea } from './shared-folder';
 
 /** Jobs of one sender that stand in the queue at a time: enough for several machines, and as much as it ever holds. */
 const MOST_WAITING = 64;
@@ -19,6 +25,7 @@ const MOST_WAITING = 64;
  */
 export async function queueEngine(place: QueuePlace, program: string, sender: string): Promise<JobEngine> {
   await readyShared(place.shared);
+  await assertAnswers(place.url);
   const area = sharedArea(place.shared, sender);
   const name = queueName(program);
   const connection = { ...connectionOf(place.url), maxRetriesPerRequest: null };
@@ -77,6 +84,7 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
     async close() {
       await events.close();
       await queue.close();
+      await removeEmpty(path.join(place.shared, sender));
     },
   };
 }

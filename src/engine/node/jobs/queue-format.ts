@@ -29,4 +29,7 @@ export function queueName(program: string): string {
 export const RETRIES = { attempts: 4, backoff: { type: 'exponential', delay: 500 } } as const;
 
 /** How long a worker may be silent before its jobs are given to another. */
-export const SILENT_MS = 15_000;
+export const SILENT_MS = 8000;
+
+/** How often that is looked at. */
+export const LOOK_MS = 2000;

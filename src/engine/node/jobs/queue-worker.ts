@@ -4,8 +4,8 @@ import path from 'node:path';
 import { Worker } from 'bullmq';
 import { isKenosisError } from '../../../core/errors';
 import type { JobEngine } from './job-engine';
-import { connectionOf, readyShared, type QueuePlace } from './queue-connection';
-import { queueName, SILENT_MS, type QueuedAnswer, type QueuedJob } from './queue-format';
+import { assertAnswers, connectionOf, readyShared, type QueuePlace } from './queue-connection';
+import { LOOK_MS, queueName, SILENT_MS, type QueuedAnswer, type QueuedJob } from './queue-format';
 import { sharedArea } from './shared-folder';
 
 /** What is told of a worker's doings. */
@@ -31,6 +31,7 @@ export async function startQueueWorker(
   voice: WorkerVoice,
 ): Promise<QueueWorker> {
   await readyShared(shared);
+  await assertAnswers(url);
   const worker = new Worker<QueuedJob, QueuedAnswer>(
     queueName(program),
     async (job) => {
@@ -59,7 +60,7 @@ export async function startQueueWorker(
       connection: { ...connectionOf(url), maxRetriesPerRequest: null },
       concurrency: engine.slots,
       lockDuration: SILENT_MS,
-      stalledInterval: SILENT_MS / 3,
+      stalledInterval: LOOK_MS,
       // Each kill of a machine counts as one; what ends every worker that takes it is given up.
       maxStalledCount: 5,
     },

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { constants } from 'node:fs';
-import { copyFile, link, lstat, mkdir, readdir, rename, rm } from 'node:fs/promises';
+import { copyFile, link, lstat, mkdir, readdir, rename, rm, rmdir } from 'node:fs/promises';
 import path from 'node:path';
 import { syncFile } from '../../../codec/sync-file';
 import { KenosisError } from '../../../core/errors';
@@ -62,4 +62,10 @@ export async function removeResults(folder: string): Promise<void> {
     await rm(path.join(folder, entry.name), { recursive: true, force: true });
   }
   await rm(folder, { recursive: true, force: true });
+}
+
+/** Removes the folders of a sender where nothing is left in them. */
+export async function removeEmpty(folder: string): Promise<void> {
+  for (const kind of ['pictures', 'results', '.'])
+    await rmdir(path.join(folder, kind)).catch(() => undefined);
 }
