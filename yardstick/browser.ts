@@ -130,7 +130,7 @@ function openedWords({ firstPaintMs, settledMs }: Opened): string {
 }
 
 /** From each input event to the first painted sheet that was asked for after it. */
-async function timePaints(page: Page, act: () => Promise<void>): Promise<Probe> {
+export async function timePaints(page: Page, act: () => Promise<void>): Promise<Probe> {
   await page.evaluate(() => {
     const probe = { latencies: [] as number[], tasks: [] as number[], waiting: [] as number[] };
     Object.assign(window, { probe });
@@ -174,7 +174,7 @@ async function paintStrokes(page: Page, count: number): Promise<void> {
   }
 }
 
-async function dragTolerance(page: Page): Promise<void> {
+export async function dragTolerance(page: Page): Promise<void> {
   const box = (await page.getByRole('slider', { name: 'Tolerance' }).boundingBox())!;
   const y = box.y + box.height / 2;
   await page.mouse.move(box.x + box.width / 2, y);
@@ -186,7 +186,7 @@ async function dragTolerance(page: Page): Promise<void> {
   await page.mouse.up();
 }
 
-function quantile(values: readonly number[], share: number): number {
+export function quantile(values: readonly number[], share: number): number {
   const sorted = [...values].sort((a, b) => a - b);
   return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
 }

@@ -88,7 +88,9 @@ function AddWatch({
 }) {
   const [folder, setFolder] = useState('');
   const [out, setOut] = useState('');
-  const [routine, setRoutine] = useState(routines.at(-1)?.name ?? '');
+  const [routine, setRoutine] = useState(
+    () => (routines.find(({ name }) => name === 'product-on-transparent') ?? routines[0])?.name ?? '',
+  );
   return (
     <form
       className={classes.addWatch}
