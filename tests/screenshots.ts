@@ -17,9 +17,6 @@ try {
     timeout: 90_000,
   });
   await shoot(page, 'shelf');
-  await bringDamaged(page);
-  await shoot(page, 'shelf-damaged');
-  await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
   await bringPages(page);
   await shoot(page, 'shelf-pages');
   await page.getByRole('button', { name: /^Dismiss the note about/ }).click();
@@ -139,6 +136,11 @@ try {
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();
   await shoot(page, 'bench-dusk');
+  await page.goto(`${server.address}/runs/routines`);
+  await page.getByRole('button', { name: /^product-on-transparent/ }).click();
+  await shoot(page, 'routines');
+  await runSeries(page);
+  await shoot(page, 'run');
 } finally {
   await browser.close();
   await server.kill();
@@ -200,12 +202,30 @@ async function bringPages(page: Page): Promise<void> {
   await page.getByText('holds 3 pictures').waitFor();
 }
 
-/** Brings half of a demo picture, closed with an end marker, as a broken download or a failing card leaves it. */
-async function bringDamaged(page: Page): Promise<void> {
-  const whole = await readFile('demo/pictures/ostrel-kite.jpg');
-  const buffer = Buffer.concat([whole.subarray(0, whole.length >> 1), Buffer.from([0xff, 0xd9])]);
-  await page
-    .locator('input[type=file]')
-    .setInputFiles({ name: 'ostrel-kite-download.jpg', mimeType: 'image/jpeg', buffer });
-  await page.getByRole('button', { name: /^Take what can be read/ }).waitFor();
+/** Runs a routine on a part of a series, to which a broken file has come. */
+async function runSeries(page: Page): Promise<void> {
+  await page.goto(`${server.address}/runs`);
+  await page.locator('section[aria-label="New run"][aria-busy="false"]').waitFor();
+  const kites = Array.from(
+    { length: 14 },
+    (_, k) => `demo/pictures/series-kite-${String(k + 1).padStart(2, '0')}.jpg`,
+  );
+  const files = await Promise.all(
+    kites.map(async (file) => ({
+      name: path.basename(file),
+      mimeType: 'image/jpeg',
+      buffer: await readFile(file),
+    })),
+  );
+  files.splice(4, 0, {
+    name: 'series-kite-04b.jpg',
+    mimeType: 'image/jpeg',
+    buffer: files[3]!.buffer.subarray(0, 20),
+  });
+  await page.locator('input[aria-label="Pictures to run a routine on"]').setInputFiles(files);
+  await page.getByRole('combobox', { name: 'Routine' }).first().click();
+  await page.getByRole('option', { name: 'product-on-transparent' }).click();
+  await page.getByRole('button', { name: 'Run product-on-transparent on 14 pictures' }).click();
+  await page.getByText('Done:').waitFor();
+  await page.getByRole('button', { name: /^Done, / }).click();
 }

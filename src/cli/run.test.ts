@@ -157,6 +157,32 @@ describe('kenosis run', () => {
   ])('refuses %j', (args, why) => expect(() => readRunArguments(args)).toThrow(why));
 });
 
+describe('kenosis watch', () => {
+  it('delivers what comes until it is ended, with a line of JSON each', async () => {
+    const [folder, out] = [await fresh(), await fresh()];
+    const child = spawn(process.execPath, [
+      'scripts/kenosis.mjs',
+      'watch',
+      'product-on-transparent',
+      folder,
+      '-o',
+      out,
+    ]);
+    let [stdout, stderr] = ['', ''];
+    child.stdout.on('data', (chunk: Buffer) => (stdout += chunk.toString()));
+    child.stderr.on('data', (chunk: Buffer) => (stderr += chunk.toString()));
+    await expect.poll(() => stderr, { timeout: 30_000 }).toContain('watching');
+    await writeFile(path.join(folder, 'one.png'), await readFile(path.join(kites, 'kite-40.png')));
+    await expect.poll(() => stdout, { timeout: 30_000 }).toContain('one.png');
+    const ended = new Promise<number | null>((resolve) => child.once('close', resolve));
+    child.kill('SIGINT');
+    expect(await ended).toBe(0);
+    expect(rowsOf(stdout)).toMatchObject([{ name: 'one.png', state: 'delivered' }]);
+    expect(Object.keys(await hashes(out))).toEqual(['one-cutout.png']);
+    expect(await readdir(path.join(folder, 'done'))).toEqual(['one.png']);
+  });
+});
+
 describe('with workers', () => {
   let redis: TestRedis;
   beforeAll(async () => {
@@ -188,7 +214,7 @@ describe('with workers', () => {
 
   it('gives the same files byte for byte as without, although one of two is killed in the middle', async () => {
     const folder = await fresh();
-    for (let k = 0; k < 10; k++)
+    for (let k = 0; k < 6; k++)
       await asSharp(disc(300 + 20 * k, 60))
         .png()
         .toFile(path.join(folder, `kite-${k}.png`));
@@ -212,7 +238,7 @@ describe('with workers', () => {
     first.kill();
     expect(await ended).toBe(0);
     expect(second.done.length).toBeGreaterThan(0);
-    expect(rowsOf(stdout)).toHaveLength(10);
+    expect(rowsOf(stdout)).toHaveLength(6);
     expect(await hashes(out)).toEqual(await hashes(alone));
     // Nothing is left of it: neither jobs, nor pictures, nor results.
     expect((await redis.keys()).filter((key) => /:[0-9a-f]{40}/.test(key))).toEqual([]);

@@ -165,7 +165,18 @@ describe('a run on pieces', () => {
     expect((await filesOfRun(house, run.id)).map(({ name }) => name)).toEqual(['kite-41-cutout.png']);
   });
 
-  it('is paused, resumed and cancelled, and does nothing meanwhile', async () => {
+  it('stands still while it is paused, and goes on when it is resumed', async () => {
+    // Paused before anything of it was taken.
+    const quiet = { ...house, runs: { ...house.runs, wake: () => undefined } };
+    const begun = await beginRun(quiet, { routine: newRoutine('pausing'), pieces: idsOf(kites) });
+    await changeRun(house, begun.id, 'pause');
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    expect(await getRun(house.database, begun.id)).toMatchObject({ state: 'paused', counts: { waiting: 3 } });
+    await changeRun(house, begun.id, 'resume');
+    expect((await over(begun)).counts).toEqual({ delivered: 3 });
+  });
+
+  it('is cancelled, and does nothing afterwards', async () => {
     const begun = await beginRun(house, { routine: newRoutine('slow'), pieces: idsOf(kites) });
     await changeRun(house, begun.id, 'cancel');
     const run = await getRun(house.database, begun.id);
