@@ -6,6 +6,7 @@ import { cutCommand } from './cut-command';
 import { cutMany, cutShare } from './cut-many';
 import { failureOf, WRONG } from './outcome';
 import { STANDARD } from './output';
+import type runsMain from './runs-main';
 import { RUN_COMMANDS, RUN_USAGE } from './run-args';
 
 /** The exit code of a check that found something. */
@@ -39,8 +40,8 @@ async function main(args: readonly string[]): Promise<number> {
 /** Commands that carry out routines are a program of their own: the others need neither database nor queue. */
 async function runs(args: readonly string[]): Promise<number> {
   const bundle = new URL('./kenosis-runs.mjs', import.meta.url).href;
-  const { default: runsMain } = (await import(bundle)) as { default: typeof import('./runs-main').default };
-  return runsMain(args);
+  const { default: main } = (await import(bundle)) as { readonly default: typeof runsMain };
+  return main(args);
 }
 
 /** What is said stands on standard output, unless a file goes there. */

@@ -85,7 +85,7 @@ async function writeReport(file: string, routine: Routine, rows: readonly Settle
     ? reportCsv(rows)
     : reportJson(
         routine.name,
-        rows.map(({ kind: _kind, key: _key, stays: _stays, ...row }) => row),
+        rows.map(({ kind, key, stays, ...row }) => row),
       );
   await writeWhole(file, (temporary) => writeFile(temporary, text));
 }

@@ -34,7 +34,7 @@ export function runProgress(files: number, { toError = false } = {}): RunProgres
       counts[settled.state]++;
       if (isBefore) before++;
       if (!stream.isTTY) {
-        const { kind: _kind, key: _key, stays: _stays, ...row } = settled;
+        const { kind, key, stays, ...row } = settled;
         stream.write(`${JSON.stringify(isBefore ? { ...row, before: true } : row)}\n`);
         return;
       }

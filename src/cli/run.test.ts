@@ -194,12 +194,12 @@ describe('with workers', () => {
   afterAll(() => {
     for (const worker of workers) worker.kill('SIGKILL');
   });
-  const environment = async (shared: string) => ({ KENOSIS_QUEUE: redis.url, KENOSIS_SHARED: shared });
+  const environment = (shared: string) => ({ KENOSIS_QUEUE: redis.url, KENOSIS_SHARED: shared });
 
   /** A worker, and what it has done. */
   async function startWorker(shared: string) {
     const child = spawn(process.execPath, ['scripts/kenosis.mjs', 'worker', '--jobs', '1'], {
-      env: { ...process.env, ...(await environment(shared)) },
+      env: { ...process.env, ...environment(shared) },
     });
     workers.push(child);
     const done: string[] = [];
@@ -227,7 +227,7 @@ describe('with workers', () => {
       process.execPath,
       ['scripts/kenosis.mjs', 'run', 'product-on-transparent', folder, '-o', out],
       {
-        env: { ...process.env, ...(await environment(shared)) },
+        env: { ...process.env, ...environment(shared) },
       },
     );
     let stdout = '';

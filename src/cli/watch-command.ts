@@ -24,7 +24,7 @@ export async function watchCommand(args: Extract<RunArguments, { command: 'watch
       engine,
       tell({ settled }) {
         if (!settled) return;
-        const { kind: _kind, key: _key, stays: _stays, ...row } = settled;
+        const { kind, key, stays, ...row } = settled;
         console.log(process.stdout.isTTY ? settledWords(settled) : JSON.stringify(row));
       },
     });

@@ -21,7 +21,7 @@ export type CarriedStage = (typeof CARRIED_STAGES)[number];
 export function stepsOfCut(cut: Cut, stages: readonly CarriedStage[], proposed: Cut | null): RoutineSteps {
   const has = (stage: CarriedStage) => stages.includes(stage);
   const { on, flatten, calm, removeRules } = cut.prepare;
-  const { fineDetail: _own, ...edge } = cut.edge;
+  const { fineDetail, ...edge } = cut.edge;
   const { outputs, hidden, print, credit } = cut.deliver;
   return {
     ...NO_STEPS,

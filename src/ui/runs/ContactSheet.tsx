@@ -20,6 +20,7 @@ export function ContactSheet({ items }: { readonly items: readonly RunItemFacts[
   const scroller = useRef<HTMLDivElement>(null);
   const { ref, width } = useElementSize();
   const across = Math.max(1, Math.floor(width / CELL_PX));
+  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone
   const virtual = useVirtualizer({
     count: Math.ceil(results.length / across),
     getScrollElement: () => scroller.current,

@@ -56,7 +56,7 @@ export function RoutineSentences({ routine, sets, onChange }: Props) {
             { value: 'no', label: 'leave ruled lines' },
           ]}
           onChange={(value) => {
-            const { removeRules: _before, ...rest } = prepare ?? {};
+            const { removeRules, ...rest } = prepare ?? {};
             change({ prepare: orNull(value === '' ? rest : { ...rest, removeRules: value === 'yes' }) });
           }}
         />

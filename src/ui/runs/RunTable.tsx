@@ -43,6 +43,7 @@ export function RunTable({
   }, [needsSomebody, toggled]);
   const rows = useMemo(() => rowsOf(groups, folded), [groups, folded]);
   const scroller = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

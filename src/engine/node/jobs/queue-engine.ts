@@ -32,8 +32,16 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
   const queue = new Queue<QueuedJob, QueuedAnswer>(name, { connection });
   const events = new QueueEvents(name, { connection });
   // Where nobody answers it tries again; what waits goes on waiting.
-  queue.on('error', () => undefined);
+  let toldAt = 0;
+  queue.on('error', ({ message }: Error) => {
+    if (Date.now() - toldAt < TELL_MS) return;
+    toldAt = Date.now();
+    console.error(
+      `kenosis: the queue at ${withoutPassword(place.url)} went away (${message}); waiting for it.`,
+    );
+  });
   events.on('error', () => undefined);
+  queue.setMaxListeners(0);
   events.setMaxListeners(0);
   /** How many jobs that are under way read a picture. */
   const readers = new Map<string, number>();
@@ -46,7 +54,7 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
   }
 
   async function given({ id, input, pixels }: RoutineJob): Promise<Job<QueuedJob, QueuedAnswer>> {
-    const { path: from, into: _into, ...rest } = input;
+    const { path: from, into, ...rest } = input;
     await putCopy(from, area.picture(input.bytesKey)).catch((error: unknown) => notThere(error, input.name));
     const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: rest };
     return queue.add('routine', data, {
@@ -82,11 +90,24 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
       await removeResults(area.results(id));
     },
     async close() {
-      await events.close();
-      await queue.close();
+      await within(Promise.allSettled([events.close(), queue.close()]));
+      await within(Promise.allSettled([events.disconnect(), queue.disconnect()]));
       await removeEmpty(path.join(place.shared, sender));
     },
   };
+}
+
+/** That a queue went away is told no more often than this. */
+const TELL_MS = 30_000;
+
+/** What a queue that went away is asked for in the end is waited for no longer than this. */
+const LAST_MS = 2000;
+
+async function within(work: Promise<unknown>): Promise<void> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<void>((resolve) => (timer = setTimeout(resolve, LAST_MS)));
+  await Promise.race([work, late]);
+  clearTimeout(timer);
 }
 
 /** Takes what a worker made to where the job wants it; it stays there until the job is let go of, so that it can be taken again. */
@@ -122,7 +143,7 @@ async function untilAborted<T>(
   try {
     return await Promise.race([answer, aborted]);
   } catch (error) {
-    if (signal.aborted) await takeOut().catch(() => undefined);
+    if (signal.aborted) await within(takeOut().catch(() => undefined));
     throw error;
   }
 }
