@@ -12,6 +12,7 @@ const server = await startServer(folder, { demo: true });
 const browser = await startBrowser();
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  page.setDefaultTimeout(120_000);
   await openShelf(page);
   await page.waitForFunction(() => !document.body.innerText.includes('not checked'), null, {
     timeout: 90_000,

@@ -28,7 +28,7 @@ interface Props {
 
 /** One run: how far it is, every picture of it, and what can be done with both. */
 export function RunScreen(given: Props) {
-  const { run, items, slots, trouble } = useRun(given);
+  const { run, items, slots, trouble, eachMs } = useRun(given);
   const [view, setView] = useState('table');
   const [told, setTold] = useState<string | null>(null);
   const note = told ?? (run.message || (run.state === 'running' ? trouble : ''));
@@ -45,7 +45,7 @@ export function RunScreen(given: Props) {
             </p>
             <Progress value={(100 * done) / Math.max(1, all)} size={6} aria-label={`${done} of ${all}`} />
             <p aria-live="polite">
-              <strong>{STATE_WORDS[run.state]}</strong> {progressWords(run, slots)}
+              <strong>{STATE_WORDS[run.state]}</strong> {progressWords(run, slots, eachMs)}
               {given.words !== '' && run.state === 'running' && (
                 <span className={classes.soft}> · {given.words}</span>
               )}

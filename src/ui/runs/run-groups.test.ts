@@ -71,6 +71,12 @@ describe('what is said of a run', () => {
     expect(progressWords(given, slots).replaceAll('\u00a0', ' ')).toBe(words),
   );
 
+  it('goes by the pace that was seen where one was', () => {
+    expect(progressWords(run({ delivered: 10, waiting: 30 }), 64, 5000).replaceAll('\u00a0', ' ')).toBe(
+      '10 of 40, about 3 min left',
+    );
+  });
+
   it('counts pictures by what became of them', () => {
     expect(tallyWords(run({ waiting: 1, held: 2, delivered: 3 }))).toBe(
       '3 delivered, 2 held back, 1 waiting',

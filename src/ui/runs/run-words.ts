@@ -32,12 +32,16 @@ export function tallyWords({ counts }: Pick<RunFacts, 'counts'>): string {
   );
 }
 
-/** How far a run is and how long it will take: `12 of 40, about 2 min left`. */
-export function progressWords(run: RunFacts, slots: number): string {
+/**
+ * How far a run is and how long it will take: `12 of 40, about 2 min left`. `eachMs` is the time from one picture to the next as it was
+ * seen; until that is known it is reckoned from what a picture takes.
+ */
+export function progressWords(run: RunFacts, slots: number, eachMs: number | null = null): string {
   const { done, all } = progressOf(run);
   const far = `${done} of ${all}`;
-  if (run.state !== 'running' || run.meanMs === null || done === all) return far;
-  return `${far}, ${timeLeftWords((run.meanMs * (all - done)) / Math.max(1, Math.min(slots, all - done)))}`;
+  if (run.state !== 'running' || done === all || (eachMs ?? run.meanMs) === null) return far;
+  const reckoned = (run.meanMs ?? 0) / Math.max(1, Math.min(slots, all - done));
+  return `${far}, ${timeLeftWords((eachMs ?? reckoned) * (all - done))}`;
 }
 
 /** What is to be said of a picture beside its state. */

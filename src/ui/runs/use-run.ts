@@ -1,5 +1,11 @@
 import { useEffect, useMemo, useState } from 'react';
-import { runsApi, type RunEventFacts, type RunFacts, type RunItemFacts } from '../../bench/runs-api';
+import {
+  progressOf,
+  runsApi,
+  type RunEventFacts,
+  type RunFacts,
+  type RunItemFacts,
+} from '../../bench/runs-api';
 
 /** A run and its pictures, kept up to date by the server as long as the screen is open. */
 export function useRun(given: {
@@ -11,6 +17,7 @@ export function useRun(given: {
   const [run, setRun] = useState(given.run);
   const [slots, setSlots] = useState(given.slots);
   const [trouble, setTrouble] = useState(given.trouble);
+  const [pace, setPace] = useState<Pace | null>(null);
   const [byId, setById] = useState(() => new Map(given.items.map((item) => [item.id, item])));
   const { id } = given.run;
   useEffect(() => {
@@ -27,6 +34,7 @@ export function useRun(given: {
     events.onmessage = ({ data }: MessageEvent<string>) => {
       const { run: now, changed, slots: many, trouble: why } = JSON.parse(data) as RunEventFacts;
       setRun(now);
+      setPace((before) => paceOf(before, now, performance.now()));
       setSlots(many);
       setTrouble(why);
       if (changed.length > 0)
@@ -39,5 +47,24 @@ export function useRun(given: {
     return () => events.close();
   }, [id]);
   const items = useMemo(() => [...byId.values()].sort((one, other) => one.number - other.number), [byId]);
-  return { run, items, slots, trouble };
+  return { run, items, slots, trouble, eachMs: pace?.eachMs ?? null };
+}
+
+/** How fast a run goes on, as it was seen from here. */
+interface Pace {
+  readonly from: number;
+  readonly doneThen: number;
+  readonly eachMs: number | null;
+}
+
+/** Pictures that must have been seen to be done before a pace is told of them. */
+const FEWEST = 3;
+
+/** What has been seen since the run goes on; nothing while it stands still. */
+function paceOf(before: Pace | null, run: RunFacts, now: number): Pace | null {
+  if (run.state !== 'running') return null;
+  const { done } = progressOf(run);
+  if (!before) return { from: now, doneThen: done, eachMs: null };
+  const seen = done - before.doneThen;
+  return seen < FEWEST ? before : { ...before, eachMs: (now - before.from) / seen };
 }

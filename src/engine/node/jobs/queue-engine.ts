@@ -15,8 +15,8 @@ import {
 import { queueName, RETRIES, type QueuedAnswer, type QueuedJob } from './queue-format';
 import { putCopy, removeEmpty, takeCopy, removeResults, sharedArea } from './shared-folder';
 
-/** Jobs of one sender that stand in the queue at a time: enough for several machines, and as much as it ever holds. */
-const MOST_WAITING = 64;
+/** Jobs of one sender that stand in the queue at a time: enough for dozens of machines, and as much as it ever holds. */
+const MOST_WAITING = 256;
 
 /**
  * The engine of several machines: jobs stand in a queue (BullMQ on Redis), from which workers of the same program take them;
