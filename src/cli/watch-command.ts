@@ -1,9 +1,9 @@
+import { createHash } from 'node:crypto';
 import path from 'node:path';
 import { dayOf } from '../core/day-of';
 import { nameProgram } from '../engine/node/bundles';
 import { watchFolder } from '../server/folder-runs/watch-folder';
 import { openEngine } from '../server/runs/engine-of-house';
-import { routineKey } from '../server/folder-runs/folder-run';
 import { loadRoutine } from './load-routine';
 import type { RunArguments } from './run-args';
 import { settledWords } from './run-progress';
@@ -13,12 +13,14 @@ import { untilEnded } from './until-ended';
 export async function watchCommand(args: Extract<RunArguments, { command: 'watch' }>): Promise<number> {
   const routine = await loadRoutine(args.routine);
   const folder = path.resolve(args.folder);
-  const sender = `watch-${routineKey(routine).slice(0, 8)}-${process.pid}`;
+  const out = path.resolve(args.output);
+  // The same after a restart, so that what workers did meanwhile is taken.
+  const sender = `watch-${createHash('sha256').update(out).digest('hex').slice(0, 16)}`;
   const engine = await openEngine(process.env, await nameProgram(), sender, args.jobs);
   try {
     const watching = await watchFolder({
       folder,
-      out: path.resolve(args.output),
+      out,
       routine,
       date: () => dayOf(new Date()),
       engine,

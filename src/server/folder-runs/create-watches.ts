@@ -36,9 +36,10 @@ export function createWatches({ database, dataFolder, runs }: Needs): Watches {
         routine: parseRoutineText(row.routine),
         date: () => dayOf(new Date()),
         engine: await runs.engine(),
-        tell({ name, settled }) {
-          if (!settled) return void one.working.add(name);
-          one.working.delete(name);
+        tell({ name, isWorking, settled }) {
+          if (isWorking) one.working.add(name);
+          else one.working.delete(name);
+          if (!settled) return;
           one.settled.unshift(settled);
           one.settled.length = Math.min(one.settled.length, MOST_SHOWN);
         },

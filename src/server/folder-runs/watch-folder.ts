@@ -19,14 +19,21 @@ const AFTERWARDS = { delivered: 'done', held: 'held', skipped: 'skipped', failed
 const STILL_MS = 2000;
 const LOOK_MS = 250;
 
+/** How long a file waits of which nothing could be written down. */
+const AGAIN_MS = 15_000;
+
 export interface WatchedFolder {
   readonly folder: string;
   readonly out: string;
   readonly routine: Routine;
   readonly date: () => string;
   readonly engine: JobEngine;
-  /** A file is worked on, and what became of it. */
-  readonly tell: (change: { readonly name: string; readonly settled: Settled | null }) => void;
+  /** Whether a file is worked on, and what became of it where something did. */
+  readonly tell: (change: {
+    readonly name: string;
+    readonly isWorking: boolean;
+    readonly settled: Settled | null;
+  }) => void;
 }
 
 export interface Watching {
@@ -59,21 +66,25 @@ export async function watchFolder(watched: WatchedFolder): Promise<Watching> {
 
   async function take(file: string): Promise<void> {
     const name = path.basename(file);
-    tell({ name, settled: null });
     const before = await bytesOf({ path: file, name }).catch(() => null);
     // It was delivered, but could not be moved out of the way.
     if (before && ledger.settled.get(keyOf(name, before.sha256))?.stays) return;
+    tell({ name, isWorking: true, settled: null });
     const settled = await run.perform({ path: file, name }, putAway(folder, file), closing.signal);
-    tell({ name, settled });
+    tell({ name, isWorking: false, settled });
   }
 
-  const enqueue = (file: string) => {
-    if (path.dirname(file) !== folder || known.has(file) || isHidden(file)) return;
+  const enqueue = (file: string): void => {
+    if (closing.signal.aborted || path.dirname(file) !== folder || known.has(file) || isHidden(file)) return;
     known.add(file);
     void queue
       .add(() => take(file))
       .catch((error: unknown) => {
-        if (!closing.signal.aborted) console.error(`"${file}" stays in the watched folder:`, error);
+        if (closing.signal.aborted) return;
+        // A full disk may have room again.
+        console.error(`"${file}" waits in the watched folder: ${troubleOf(error)}`);
+        tell({ name: path.basename(file), isWorking: false, settled: null });
+        setTimeout(() => enqueue(file), AGAIN_MS).unref();
       })
       .finally(() => known.delete(file));
   };

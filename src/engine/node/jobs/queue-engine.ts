@@ -65,17 +65,41 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
     });
   }
 
+  async function forget(id: string): Promise<void> {
+    await queue.remove(id);
+    await removeResults(area.results(id));
+  }
+
+  async function answered(job: RoutineJob, signal: AbortSignal | undefined): Promise<RoutineResult> {
+    const waiting = await given(job);
+    const finished = waiting.waitUntilFinished(events).catch(async (cause: unknown) => {
+      // It is given anew when it is tried again.
+      await forget(job.id).catch(() => undefined);
+      throw new KenosisError(
+        'no-queue',
+        `No worker could finish "${job.input.name}" (${(cause as Error).message}). Nothing of it was delivered. Try it again.`,
+        { cause },
+      );
+    });
+    const answer = await untilAborted(finished, signal, () => waiting.remove());
+    if ('refused' in answer) {
+      await forget(job.id);
+      const { code, message, wayOut } = answer.refused;
+      throw new KenosisError(code, message, { wayOut });
+    }
+    return collected(answer.result, path.join(area.results(job.id), answer.folder), job.input);
+  }
+
   async function carryOut(job: RoutineJob, signal?: AbortSignal): Promise<RoutineResult> {
     const { bytesKey } = job.input;
     readers.set(bytesKey, (readers.get(bytesKey) ?? 0) + 1);
     try {
-      const waiting = await given(job);
-      const answer = await untilAborted(waiting.waitUntilFinished(events), signal, () => waiting.remove());
-      if ('refused' in answer) {
-        const { code, message, wayOut } = answer.refused;
-        throw new KenosisError(code, message, { wayOut });
-      }
-      return await collected(answer.result, path.join(area.results(job.id), answer.folder), job.input);
+      return await answered(job, signal).catch(async (error: unknown) => {
+        // The results of an answer of before went: it is done again, once.
+        if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+        await forget(job.id);
+        return answered(job, signal);
+      });
     } finally {
       await letGo(bytesKey);
     }
@@ -85,10 +109,7 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
     slots: MOST_WAITING,
     words: `the workers at ${withoutPassword(place.url)}`,
     carryOut,
-    async forget(id) {
-      await queue.remove(id);
-      await removeResults(area.results(id));
-    },
+    forget,
     async close() {
       await within(Promise.allSettled([events.close(), queue.close()]));
       await within(Promise.allSettled([events.disconnect(), queue.disconnect()]));
