@@ -12,8 +12,8 @@ export default defineConfig({
         test: {
           name: 'core',
           include: PURE,
-          testTimeout: 60_000,
-          expect: { poll: { timeout: 15_000 } },
+          testTimeout: 180_000,
+          expect: { poll: { timeout: 45_000 } },
         },
       },
       {
@@ -22,10 +22,10 @@ export default defineConfig({
           include: ['src/**/*.test.ts'],
           exclude: PURE,
           globalSetup: ['tests/build-worker.ts'],
-          testTimeout: 60_000,
+          testTimeout: 180_000,
           // A house is opened, pieces are imported and delivered before the first test of some files.
-          hookTimeout: 120_000,
-          expect: { poll: { timeout: 15_000 } },
+          hookTimeout: 300_000,
+          expect: { poll: { timeout: 45_000 } },
         },
       },
       {
@@ -33,9 +33,9 @@ export default defineConfig({
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
           globalSetup: ['tests/build-worker.ts'],
-          testTimeout: 120_000,
-          hookTimeout: 180_000,
-          expect: { poll: { timeout: 15_000 } },
+          testTimeout: 300_000,
+          hookTimeout: 600_000,
+          expect: { poll: { timeout: 45_000 } },
         },
       },
     ],

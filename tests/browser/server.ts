@@ -33,7 +33,7 @@ export async function startServer(
   for (let tries = 0; ; tries++) {
     const answer = await fetch(`${address}/api/health`).catch(() => null);
     if (answer?.ok) break;
-    if (tries > 300 || child.exitCode !== null || child.signalCode !== null)
+    if (tries > 1500 || child.exitCode !== null || child.signalCode !== null)
       throw new Error(`The server did not start. ${said}`);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
