@@ -471,6 +471,7 @@ function Inking({
       />
       {typeof color === 'string' && (
         <ColorInput
+          withEyeDropper={false}
           size="xs"
           aria-label="Ink color"
           className={classes.colorPart ?? ''}
@@ -499,6 +500,7 @@ function Inking({
         <span key={colorway.name} className={classes.part}>
           colorway {colorway.name}
           <ColorInput
+            withEyeDropper={false}
             size="xs"
             aria-label={`Color of ${colorway.name}`}
             className={classes.colorPart ?? ''}
