@@ -100,6 +100,10 @@ describe('the Shelf', () => {
 
   it('throws pieces away together, takes that back, and brings single ones back from the trash', async () => {
     await choose('Order', 'By name');
+    // A range runs along the cards as they lie; they must lie in the new order first.
+    await expect
+      .poll(names)
+      .toEqual(['badge.png', 'kite 2.png', 'kite 10.png', 'sail.png', 'spring slide.png']);
     const badge = page.getByRole('checkbox', { name: 'Select badge.png' });
     await expect.poll(() => badge.isVisible()).toBe(true);
     await badge.click({ force: true });
