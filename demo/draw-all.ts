@@ -3,6 +3,8 @@ import path from 'node:path';
 import { seededRandom } from '../src/core/numeric/random';
 import { addGrain, asPicture, drawSubject, layOn, litBy } from './picture';
 import { demoPieces, type DemoPiece } from './pieces';
+import { drawGrounds } from './grounds';
+import { demoPhotos } from './photos';
 import { demoSeries } from './series';
 
 /** Draws all demo pictures into demo/pictures, and beside each its truth: the subject alone, as RGBA. */
@@ -11,12 +13,23 @@ const folder = path.join(process.cwd(), 'demo', 'pictures');
 await mkdir(folder, { recursive: true });
 
 await drawAll(demoPieces(SEED), 'pieces.json');
+await drawAll(demoPhotos(SEED), 'photos.json');
 await drawAll(demoSeries(SEED), 'series.json');
+const grounds = path.join(process.cwd(), 'grounds');
+await mkdir(grounds, { recursive: true });
+await drawGrounds(grounds);
 
 /** Draws pictures and writes a list of them, in order. */
 async function drawAll(pieces: readonly DemoPiece[], list: string): Promise<void> {
   for (const piece of pieces) await draw(piece);
-  await writeFile(path.join(folder, list), `${JSON.stringify(pieces.map(({ file }) => file), null, 2)}\n`);
+  await writeFile(
+    path.join(folder, list),
+    `${JSON.stringify(
+      pieces.map(({ file }) => file),
+      null,
+      2,
+    )}\n`,
+  );
 }
 
 async function draw(piece: DemoPiece): Promise<void> {

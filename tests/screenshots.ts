@@ -1,7 +1,7 @@
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { PDFDocument } from 'pdf-lib';
+import { PDFDocument } from '@cantoo/pdf-lib';
 import type { Page } from 'playwright-core';
 import { startBrowser, waitForFullSize } from './browser/browser';
 import { startServer } from './browser/server';

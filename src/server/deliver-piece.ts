@@ -104,19 +104,31 @@ export async function deliverPiece(
   }
 }
 
-/** Keeps a delivered file and records it. One file after another for the same bytes, which two pieces may share. */
-function keepDelivery(
+/** Keeps a delivered file and records it. */
+function keepDelivery(house: House, outPath: string, fresh: NewDelivery): Promise<Delivery> {
+  return keepRecorded(house, outPath, fresh.sha256, async () => {
+    await getPiece(house.database, fresh.pieceId);
+    return () => addDelivery(house.database, fresh);
+  });
+}
+
+/**
+ * Keeps a file under its hash and records it, one after another for the same bytes, which several records may share. `ready`
+ * throws where it is not to be kept after all. A file that could not be recorded is removed, unless others name it.
+ */
+export function keepRecorded<T>(
   { database, files, locks }: House,
   outPath: string,
-  fresh: NewDelivery,
-): Promise<Delivery> {
-  return locks.acquire(`delivery ${fresh.sha256}`, async () => {
-    await getPiece(database, fresh.pieceId);
-    await files.keep(outPath, 'deliveries', fresh.sha256);
+  sha256: string,
+  ready: () => Promise<() => Promise<T>>,
+): Promise<T> {
+  return locks.acquire(`delivery ${sha256}`, async () => {
+    const record = await ready();
+    await files.keep(outPath, 'deliveries', sha256);
     try {
-      return await addDelivery(database, fresh);
+      return await record();
     } catch (error) {
-      if (!(await isDelivered(database, fresh.sha256))) await files.remove('deliveries', fresh.sha256);
+      if (!(await isDelivered(database, sha256))) await files.remove('deliveries', sha256);
       throw error;
     }
   });

@@ -1,5 +1,6 @@
 import { deliveriesInUse } from '../storage/deliveries';
 import { originalsInUse, pieceIds } from '../storage/pieces';
+import { groundsInUse } from '../storage/proofs';
 import { getSetting } from '../storage/settings';
 import type { House } from './rooms';
 
@@ -17,6 +18,8 @@ export async function setAsideUnnamed({ database, files }: Pick<House, 'database
   const [originals, deliveries] = await Promise.all([originalsInUse(database), deliveriesInUse(database)]);
   await files.setAside('originals', (key) => originals.has(key), since);
   await files.setAside('deliveries', (key) => deliveries.has(key), since);
+  const grounds = await groundsInUse(database);
+  await files.setAside('grounds', (key) => grounds.has(key), since);
   // Those of before thumbnails carried the time of their import are named by nothing any more.
   const isShown = (key: string) => ids.has(key.slice(0, 16)) && key.split('-').length === 3;
   await files.setAside('thumbnails', isShown, since);

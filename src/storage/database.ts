@@ -11,6 +11,7 @@ import * as findingsAndTrash from './migrations/002-findings-and-trash';
 import * as notes from './migrations/003-notes';
 import * as outputs from './migrations/004-outputs';
 import * as runs from './migrations/005-runs';
+import * as proofs from './migrations/006-proofs';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -34,6 +35,7 @@ const MIGRATIONS = [
   { name: '003-notes', up: notes.up },
   { name: '004-outputs', up: outputs.up },
   { name: '005-runs', up: runs.up },
+  { name: '006-proofs', up: proofs.up },
 ];
 
 /**

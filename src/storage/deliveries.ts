@@ -55,13 +55,16 @@ export async function getDelivery(database: Database, id: number): Promise<Deliv
 
 /** Whether any row names this delivered file. */
 export async function isDelivered(database: Database, sha256: string): Promise<boolean> {
-  return (await database.models.Delivery.count({ where: { sha256 } })) > 0;
+  const { Delivery, ProofFile } = database.models;
+  return (await Delivery.count({ where: { sha256 } })) + (await ProofFile.count({ where: { sha256 } })) > 0;
 }
 
 /** SHA-256 of every delivered file that a row names. */
 export async function deliveriesInUse(database: Database): Promise<Set<string>> {
-  const rows = await database.models.Delivery.findAll({ attributes: ['sha256'], raw: true });
-  return new Set(rows.map((row) => row.sha256));
+  const { Delivery, ProofFile } = database.models;
+  const rows = await Delivery.findAll({ attributes: ['sha256'], raw: true });
+  const ofProofs = await ProofFile.findAll({ attributes: ['sha256'], raw: true });
+  return new Set([...rows, ...ofProofs].map((row) => row.sha256));
 }
 
 function toDelivery(row: DeliveryRow): Delivery {

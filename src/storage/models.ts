@@ -147,6 +147,58 @@ export interface WatchRow extends Model<InferAttributes<WatchRow>, InferCreation
   createdAt: CreationOptional<Date>;
 }
 
+/** A PDF that was brought as a ground of proofs; it lies in the file store under its hash. */
+export interface GroundRow extends Model<InferAttributes<GroundRow>, InferCreationAttributes<GroundRow>> {
+  sha256: string;
+  name: string;
+  bytes: number;
+  createdAt: CreationOptional<Date>;
+}
+
+/** A proof. */
+export interface ProofRow extends Model<InferAttributes<ProofRow>, InferCreationAttributes<ProofRow>> {
+  id: CreationOptional<number>;
+  name: string;
+  isTemplate: boolean;
+  /** The number of the step in force, and the highest that was ever given. */
+  position: number;
+  lastNumber: number;
+  /** The revisions of pieces that it was looked at with last, as JSON. */
+  seen: CreationOptional<string>;
+  createdAt: Date;
+  changedAt: Date;
+}
+
+/** A saved state of a proof. */
+export interface ProofStepRow extends Model<
+  InferAttributes<ProofStepRow>,
+  InferCreationAttributes<ProofStepRow>
+> {
+  proofId: number;
+  number: number;
+  label: string;
+  content: string;
+}
+
+/** A file that was handed over of a proof, read back and compared. */
+export interface ProofFileRow extends Model<
+  InferAttributes<ProofFileRow>,
+  InferCreationAttributes<ProofFileRow>
+> {
+  id: CreationOptional<number>;
+  proofId: number;
+  ground: string;
+  fileName: string;
+  format: string;
+  sha256: string;
+  bytes: number;
+  width: number;
+  height: number;
+  /** How it was found when it was read back, as JSON. */
+  findings: string;
+  createdAt: CreationOptional<Date>;
+}
+
 /** The tables as one connection knows them. */
 export interface Models {
   readonly Piece: ModelStatic<PieceRow>;
@@ -158,6 +210,10 @@ export interface Models {
   readonly Run: ModelStatic<RunRow>;
   readonly RunItem: ModelStatic<RunItemRow>;
   readonly Watch: ModelStatic<WatchRow>;
+  readonly Ground: ModelStatic<GroundRow>;
+  readonly Proof: ModelStatic<ProofRow>;
+  readonly ProofStep: ModelStatic<ProofStepRow>;
+  readonly ProofFile: ModelStatic<ProofFileRow>;
 }
 
 const now = () => ({ ...date(), defaultValue: DataTypes.NOW });
@@ -285,6 +341,52 @@ export function defineModels(sequelize: Sequelize): Models {
         createdAt: now(),
       },
       options('watches'),
+    ),
+    Ground: sequelize.define<GroundRow>(
+      'ground',
+      { sha256: { ...text(), primaryKey: true }, name: text(), bytes: whole(), createdAt: now() },
+      options('grounds'),
+    ),
+    Proof: sequelize.define<ProofRow>(
+      'proof',
+      {
+        id: numbered(),
+        name: text(),
+        isTemplate: { type: DataTypes.BOOLEAN, allowNull: false },
+        position: whole(),
+        lastNumber: whole(),
+        seen: { ...text(), defaultValue: '{}' },
+        createdAt: date(),
+        changedAt: date(),
+      },
+      options('proofs'),
+    ),
+    ProofStep: sequelize.define<ProofStepRow>(
+      'proofStep',
+      {
+        proofId: { ...whole(), primaryKey: true },
+        number: { ...whole(), primaryKey: true },
+        label: text(),
+        content: text(),
+      },
+      options('proof_steps'),
+    ),
+    ProofFile: sequelize.define<ProofFileRow>(
+      'proofFile',
+      {
+        id: numbered(),
+        proofId: whole(),
+        ground: text(),
+        fileName: text(),
+        format: text(),
+        sha256: text(),
+        bytes: whole(),
+        width: whole(),
+        height: whole(),
+        findings: text(),
+        createdAt: now(),
+      },
+      options('proof_files'),
     ),
   };
 }

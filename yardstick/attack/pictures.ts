@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
-import { PDFDocument } from 'pdf-lib';
+import { PDFDocument } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { pngOf, tiffOf } from '../../tests/make/deep-files';
 import { bitmapOf } from '../../tests/make/bitmaps';

@@ -326,7 +326,7 @@ describe('what is written about a file', () => {
     const name = file('credit.pdf');
     const content = fileContent(softDisc(20), 'pdf', 300, credit);
     await OUTPUTS.pdf.write(content, name);
-    const { PDFDocument } = await import('pdf-lib');
+    const { PDFDocument } = await import('@cantoo/pdf-lib');
     const document = await PDFDocument.load(await readFile(name));
     expect([document.getAuthor(), document.getTitle()]).toEqual([credit.author, credit.description]);
   });

@@ -2,6 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
 import type { Raster } from '../../core/raster/raster';
+import { planesOf } from '../planes';
 import { assertExact, failed, NO_DIFFERENCE } from './compare';
 import type { OutputCodec } from './output-codec';
 
@@ -9,7 +10,7 @@ import type { OutputCodec } from './output-codec';
 export const PDF: OutputCodec = {
   async write({ rasters, dpi, credit }, path) {
     const [raster] = rasters as [Raster];
-    const { PDFDocument, PDFName, PDFRawStream } = await import('pdf-lib');
+    const { PDFDocument, PDFName, PDFRawStream } = await import('@cantoo/pdf-lib');
     const document = await PDFDocument.create();
     document.setProducer('Kenosis');
     document.setCreator('Kenosis');
@@ -74,18 +75,6 @@ const HAIR_PT = 0.0002;
 
 /** A picture without a resolution is laid on its page as on a screen. */
 const UNSAID_DPI = 96;
-
-function planesOf({ data }: Raster): { readonly colors: Uint8Array; readonly alphas: Uint8Array } {
-  const colors = new Uint8Array((data.length / 4) * 3);
-  const alphas = new Uint8Array(data.length / 4);
-  for (let p = 0, q = 0, i = 0; p < data.length; p += 4, i++) {
-    colors[q++] = data[p]!;
-    colors[q++] = data[p + 1]!;
-    colors[q++] = data[p + 2]!;
-    alphas[i] = data[p + 3]!;
-  }
-  return { colors, alphas };
-}
 
 /** What a page shows: nothing where alpha is 0. */
 function withoutHidden(raster: Raster): Raster {

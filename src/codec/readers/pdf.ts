@@ -1,10 +1,9 @@
-import { readFile } from 'node:fs/promises';
-import type { PDFiumDocument, PDFiumLibrary, PDFiumPage } from '@hyzyla/pdfium';
-import { KenosisError } from '../../core/errors';
+import type { PDFiumPage } from '@hyzyla/pdfium';
 import { createRaster, type Raster } from '../../core/raster/raster';
 import { turnRaster } from '../../core/raster/turn';
+import { withDocument } from '../pdf/pdfium';
 import { assertPage } from './pages';
-import { drawnFacts, type DrawnPage, type PageFacts, type PictureFile, type Reader } from './reader';
+import { drawnFacts, type DrawnPage, type PageFacts, type Reader } from './reader';
 
 /** Pages of PDF files (ISO 32000), on nothing: where a page draws nothing it is transparent. */
 export const PDF: Reader = {
@@ -111,29 +110,4 @@ async function scanWidth(page: PDFiumPage, aspect: number): Promise<number | nul
   if (Math.abs(own / aspect - 1) < SAME_ASPECT) return found.width;
   // It lies turned on its page.
   return Math.abs(own * aspect - 1) < SAME_ASPECT ? found.height : null;
-}
-
-async function withDocument<T>(
-  file: PictureFile,
-  work: (document: PDFiumDocument) => Promise<T>,
-): Promise<T> {
-  const { PDFiumLibrary } = await import('@hyzyla/pdfium');
-  // One of its own for each document: pages stay open in it, and what a damaged file does to it ends with it.
-  const library = await PDFiumLibrary.init();
-  return work(await open(library, file));
-}
-
-async function open(library: PDFiumLibrary, { path, name }: PictureFile): Promise<PDFiumDocument> {
-  try {
-    return await library.loadDocument(await readFile(path));
-  } catch (cause) {
-    const locked = /password|security/i.test(String((cause as Error).message));
-    throw locked
-      ? new KenosisError(
-          'unsupported-format',
-          `"${name}" is locked with a password. Save it without one and bring it again.`,
-          { cause },
-        )
-      : new KenosisError('damaged-picture', `"${name}" is damaged: it cannot be opened as a PDF.`, { cause });
-  }
 }

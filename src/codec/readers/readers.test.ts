@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib';
 import path from 'node:path';
-import { PDFDocument, degrees } from 'pdf-lib';
+import { PDFDocument, degrees } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { bitmapOf, type BitmapKind } from '../../../tests/make/bitmaps';

@@ -113,7 +113,7 @@ function* pixelFindings({ board, cut, cutout }: CheckInput): Steps<(Finding | nu
 }
 
 /** What stood behind the subject: the backdrops that samples read; whatever is likely where nothing was read. */
-function backgroundsOf(scene: Scene, cut: Cut, window: Rect): readonly BackgroundAt[] {
+export function backgroundsOf(scene: Scene, cut: Cut, window: Rect): readonly BackgroundAt[] {
   const samples = actingSamples(cut).filter(hasColor);
   if (samples.length === 0) return LIKELY_BACKGROUNDS;
   return samples.map((sample): BackgroundAt => {

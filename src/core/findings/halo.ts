@@ -9,7 +9,7 @@ import type { Rgb } from '../stages/clear/sample-color';
 import { Insides, rimWithin, leanOf, leanWithin } from '../stages/touch-up/rim';
 import { foundAt, withMends, type Finding, type Finished, type Fix, type Place } from './finding';
 
-/** What a pixel of the background looked like at a place. */
+/** What a pixel of the background looked like at a place, or what it lies on there. */
 export type BackgroundAt = (x: number, y: number) => Rgb;
 
 // What the figures of this file rest on: docs/decisions/009-findings-and-mends.md
@@ -20,14 +20,18 @@ const FEWEST_PIXELS = 12;
 
 const ROWS = 64;
 
+const BLACK: Rgb = { red: 0, green: 0, blue: 0 };
+const WHITE: Rgb = { red: 255, green: 255, blue: 255 };
+
 /**
- * Old background in the color of the rim: how different the rim looks, over the neutral backing that contrasts most with
- * the old background, from the same rim in the color of the inside near it. Only what differs toward the background
+ * Old background in the color of the rim: how different the rim looks, over what it is laid on, or else over the neutral backing
+ * that contrasts most with the old background, from the same rim in the color of the inside near it. Only what differs toward the background
  * counts. `backgrounds` are what may have stood behind. `amount` is the mean CIEDE2000 over the places.
  */
 export function* findHalo(
   { raster, alpha, blocks }: Finished,
   backgrounds: readonly BackgroundAt[],
+  laidOn: BackgroundAt | null = null,
 ): Steps<Finding | null> {
   const { width, height } = raster;
   const rim = new Cells(width, height);
@@ -41,7 +45,7 @@ export function* findHalo(
       const inside = insides.colorAt(x, y);
       if (!inside) continue;
       rim.add(x, y);
-      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, x, y);
+      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, laidOn, x, y);
     }
     if (block.y >= row + ROWS) yield { doing: 'checking', done: (row = block.y), total: height };
   }
@@ -81,10 +85,7 @@ export const cleanHalo: Fix = (cut, places, { toOriginal }) => {
 };
 
 /** The backgrounds that are likely behind a finished cutout of which nothing is known: white and black paper. */
-export const LIKELY_BACKGROUNDS: readonly BackgroundAt[] = [
-  () => ({ red: 255, green: 255, blue: 255 }),
-  () => ({ red: 0, green: 0, blue: 0 }),
-];
+export const LIKELY_BACKGROUNDS: readonly BackgroundAt[] = [() => WHITE, () => BLACK];
 
 /** Which of the backgrounds the rim at a place leans to most, as `#rrggbb`. */
 function behind(raster: Raster, place: Rect, backgrounds: readonly BackgroundAt[]): string {
@@ -103,6 +104,7 @@ function differenceAt(
   i: number,
   inside: Rgb,
   backgrounds: readonly BackgroundAt[],
+  laidOn: BackgroundAt | null,
   x: number,
   y: number,
 ): number {
@@ -112,15 +114,19 @@ function differenceAt(
   for (const backgroundAt of backgrounds) {
     const background = backgroundAt(x, y);
     if (leanOf(own, inside, background) === 0) continue;
-    const backing = lumaOf(background.red, background.green, background.blue) > 127 ? 0 : 255;
+    const below = laidOn?.(x, y) ?? contrasting(background);
     const weight = data[p + 3]! / 255;
     const lay = (color: Rgb) =>
       cieLabOf(
-        color.red * weight + backing * (1 - weight),
-        color.green * weight + backing * (1 - weight),
-        color.blue * weight + backing * (1 - weight),
+        color.red * weight + below.red * (1 - weight),
+        color.green * weight + below.green * (1 - weight),
+        color.blue * weight + below.blue * (1 - weight),
       );
     most = Math.max(most, ciede2000(lay(own), lay(inside)));
   }
   return most;
+}
+
+function contrasting({ red, green, blue }: Rgb): Rgb {
+  return lumaOf(red, green, blue) > 127 ? BLACK : WHITE;
 }

@@ -1,6 +1,22 @@
 import { stepBehind } from './behind';
 import { isKenosisError, isOutOfSpace } from '../../core/errors';
-import { check, deliver, inspect, leaf, look, master, ready, routine, thumbnail, type Task } from './tasks';
+import {
+  check,
+  deliver,
+  ground,
+  groundPicture,
+  inspect,
+  leaf,
+  look,
+  master,
+  placed,
+  proof,
+  ready,
+  routine,
+  seen,
+  thumbnail,
+  type Task,
+} from './tasks';
 
 stepBehind();
 
@@ -26,6 +42,16 @@ export default async function work(task: Task) {
         return { result: await leaf(task.input) };
       case 'routine':
         return { result: await routine(task.input) };
+      case 'ground':
+        return { result: await ground(task.input) };
+      case 'ground-picture':
+        return { result: await groundPicture(task.input) };
+      case 'placed':
+        return { result: await placed(task.input) };
+      case 'seen':
+        return { result: await seen(task.input) };
+      case 'proof':
+        return { result: await proof(task.input) };
     }
   } catch (error) {
     if (isKenosisError(error))

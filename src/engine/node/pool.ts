@@ -5,7 +5,23 @@ import { Piscina } from 'piscina';
 import { BEHIND } from './behind';
 import { bundlePath } from './bundles';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type { check, deliver, inspect, leaf, look, master, ready, routine, Task, thumbnail } from './tasks';
+import type {
+  check,
+  deliver,
+  ground,
+  groundPicture,
+  inspect,
+  leaf,
+  look,
+  master,
+  placed,
+  proof,
+  ready,
+  routine,
+  seen,
+  Task,
+  thumbnail,
+} from './tasks';
 
 interface Results {
   check: Awaited<ReturnType<typeof check>>;
@@ -17,6 +33,11 @@ interface Results {
   master: Awaited<ReturnType<typeof master>>;
   ready: Awaited<ReturnType<typeof ready>>;
   routine: Awaited<ReturnType<typeof routine>>;
+  ground: Awaited<ReturnType<typeof ground>>;
+  'ground-picture': Awaited<ReturnType<typeof groundPicture>>;
+  placed: Awaited<ReturnType<typeof placed>>;
+  seen: Awaited<ReturnType<typeof seen>>;
+  proof: Awaited<ReturnType<typeof proof>>;
 }
 
 type InputOf<K extends Task['kind']> = Extract<Task, { kind: K }>['input'];
@@ -62,6 +83,11 @@ const PRIORITIES: Readonly<Record<Task['kind'], number>> = {
   leaf: 3,
   master: 4,
   ready: 2,
+  proof: 4,
+  ground: 3,
+  'ground-picture': 3,
+  placed: 3,
+  seen: 2,
   routine: 1,
   thumbnail: 1,
   check: 0,

@@ -30,6 +30,18 @@ import { OpenPicture } from './open-picture';
 import { POOL_THREADS } from './pool-threads';
 import { carryOut, type RoutineInput } from './routine-task';
 import { isBehind } from './behind';
+import {
+  groundPicture,
+  groundTask,
+  placedPicture,
+  proofFile,
+  seenOn,
+  type GroundInput,
+  type GroundPictureInput,
+  type PlacedInput,
+  type ProofInput,
+  type SeenInput,
+} from './proof-tasks';
 import { writeThumbnail } from './write-thumbnail';
 
 /** What the worker threads can be asked to do; each is one function below. */
@@ -42,7 +54,12 @@ export type Task =
   | { readonly kind: 'inspect'; readonly input: LeafInput }
   | { readonly kind: 'leaf'; readonly input: LeafInput }
   | { readonly kind: 'master'; readonly input: MasterInput }
-  | { readonly kind: 'routine'; readonly input: RoutineInput };
+  | { readonly kind: 'routine'; readonly input: RoutineInput }
+  | { readonly kind: 'ground'; readonly input: GroundInput }
+  | { readonly kind: 'ground-picture'; readonly input: GroundPictureInput }
+  | { readonly kind: 'placed'; readonly input: PlacedInput }
+  | { readonly kind: 'seen'; readonly input: SeenInput }
+  | { readonly kind: 'proof'; readonly input: ProofInput };
 
 export interface LookInput {
   readonly path: string;
@@ -113,6 +130,26 @@ const picture = new OpenPicture(() =>
 /** Carries a routine out on one picture; see `carryOut`. */
 export function routine(input: RoutineInput) {
   return carryOut(picture, input);
+}
+
+/** What is known of a ground. */
+export const ground = groundTask;
+
+export { groundPicture };
+
+/** A piece in one of its versions as a picture; see `placedPicture`. */
+export function placed(input: PlacedInput) {
+  return placedPicture(picture, input);
+}
+
+/** What is measured of pieces on their ground; see `seenOn`. */
+export function seen(input: SeenInput) {
+  return seenOn(picture, input);
+}
+
+/** A file with pieces on a ground; see `proofFile`. */
+export function proof(input: ProofInput) {
+  return proofFile(picture, input);
 }
 
 /** Renders a cut at full size, writes it as one of its outputs to `outPath`, syncs it, reads it back and compares. */

@@ -3,6 +3,8 @@ import { routineNameSchema, routineSchema } from '../../core/routine/settings';
 import { CARRIED_STAGES } from '../../core/routine/of-cut';
 import { LONGEST_COLORWAY } from '../../core/stages/ink/settings';
 import { MOST_ITEMS } from '../../storage/runs';
+import { groundSourceSchema, proofNameSchema } from '../../core/proof/settings';
+import { OUTPUT_DPI } from '../../core/stages/deliver/output-settings';
 
 // What requests say in their bodies and addresses. Routes check by these, and the description of the interface is made of them.
 
@@ -86,3 +88,38 @@ export const nameRequestSchema = z.strictObject({ name: routineNameSchema });
 
 /** Seconds that an answer may wait for a run to be over. */
 export const waitSchema = z.coerce.number('wait: expected seconds').min(0).max(600).default(0);
+
+/** A new proof: of a piece, as a copy of another, from a file of one, or empty. */
+export const newProofSchema = z.union([
+  z.strictObject({ piece: pieceIdSchema }),
+  z.strictObject({ copyOf: z.int().min(1) }),
+  z.strictObject({ templateOf: z.int().min(1), name: proofNameSchema }),
+  z.strictObject({ name: proofNameSchema, proof: z.unknown().optional() }),
+]);
+
+export const proofChangeSchema = z.strictObject({
+  name: proofNameSchema.optional(),
+  /** The revisions of pieces that it was looked at with. */
+  seen: z.record(pieceIdSchema, z.int().min(0)).optional(),
+});
+
+export const proofStepSchema = z.strictObject({
+  after: z.int().min(0),
+  label: z.string().min(1).max(120),
+  proof: z.unknown(),
+});
+
+export const proofMoveSchema = z.strictObject({ to: z.enum(['undo', 'redo']) });
+
+const groundIdSchema = z.string().max(16);
+
+export const handOverSchema = z.strictObject({
+  ground: groundIdSchema,
+  format: z.enum(['png', 'jpeg', 'pdf', 'piece']),
+  dpi: z.int().min(OUTPUT_DPI.min).max(OUTPUT_DPI.max).default(300),
+  placement: groundIdSchema.nullable().default(null),
+});
+
+export const seenRequestSchema = z.strictObject({ ground: groundIdSchema });
+
+export const groundRequestSchema = z.strictObject({ source: groundSourceSchema });

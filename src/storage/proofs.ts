@@ -1,0 +1,294 @@
+import { Op, type Transaction } from 'sequelize';
+import { KenosisError } from '../core/errors';
+import { newProof } from '../core/proof/first-proof';
+import { parseProofText } from '../core/proof/parse';
+import type { Proof } from '../core/proof/settings';
+import type { Database } from './database';
+import type { ProofFileRow, ProofRow } from './models';
+
+/** A proof as lists of them show it. */
+export interface ProofEntry {
+  readonly id: number;
+  readonly name: string;
+  /** Whether PDFs that are brought to it become proofs of their own. */
+  readonly isTemplate: boolean;
+  readonly createdAt: string;
+  readonly changedAt: string;
+  /** As it is in force. */
+  readonly proof: Proof;
+}
+
+/** A proof and where it stands between undo and redo. */
+export interface ProofState extends ProofEntry {
+  /** The number of the step in force. */
+  readonly step: number;
+  readonly undo: string | null;
+  readonly redo: string | null;
+  /** The revisions of pieces that it was looked at with last, by their ids. */
+  readonly seen: Readonly<Record<string, number>>;
+}
+
+/** A file that was handed over of a proof. */
+export interface ProofFile {
+  readonly id: number;
+  readonly proofId: number;
+  readonly ground: string;
+  readonly fileName: string;
+  readonly format: string;
+  readonly sha256: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  /** How it was found when it was read back. */
+  readonly findings: object;
+  readonly createdAt: string;
+}
+
+/** A PDF that was brought as a ground. */
+export interface GroundEntry {
+  readonly sha256: string;
+  readonly name: string;
+  readonly bytes: number;
+}
+
+/** Steps of a proof that are kept at most; the oldest go first. */
+const MOST_STEPS = 500;
+
+/** All proofs, the newest change first. */
+export async function listProofs(database: Database): Promise<ProofEntry[]> {
+  const rows = await database.models.Proof.findAll({
+    order: [
+      ['changedAt', 'DESC'],
+      ['id', 'DESC'],
+    ],
+  });
+  return Promise.all(rows.map(async (row) => ({ ...entryOf(row), proof: await proofAt(database, row) })));
+}
+
+/** Throws `not-found`. */
+export async function getProof(database: Database, id: number): Promise<ProofState> {
+  return stateOf(database, await rowOf(database, id));
+}
+
+export async function addProof(
+  database: Database,
+  fresh: { readonly name: string; readonly isTemplate?: boolean; readonly proof?: Proof },
+): Promise<ProofState> {
+  const { name, isTemplate = false, proof = newProof([]) } = fresh;
+  return database.write(async (transaction) => {
+    const now = new Date();
+    const row = await database.models.Proof.create(
+      { name, isTemplate, position: 0, lastNumber: 0, createdAt: now, changedAt: now },
+      { transaction },
+    );
+    const first = { proofId: row.id, number: 0, label: 'a new proof', content: JSON.stringify(proof) };
+    await database.models.ProofStep.create(first, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+/** Gives a proof another name, or makes a template of it, or none. Throws `not-found`. */
+export async function changeProof(
+  database: Database,
+  id: number,
+  change: {
+    readonly name?: string;
+    readonly isTemplate?: boolean;
+    readonly seen?: Readonly<Record<string, number>>;
+  },
+): Promise<ProofState> {
+  const { seen, ...plain } = change;
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    await row.update({ ...plain, ...(seen ? { seen: JSON.stringify(seen) } : {}) }, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+/**
+ * Saves a state of a proof behind step `after`, which must be the one in force; what was undone is forgotten. Throws `not-found`
+ * and `conflict`.
+ */
+export async function addProofStep(
+  database: Database,
+  id: number,
+  step: { readonly after: number; readonly label: string; readonly proof: Proof },
+): Promise<ProofState> {
+  const { ProofStep } = database.models;
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    if (row.position !== step.after)
+      throw new KenosisError(
+        'conflict',
+        `This proof was changed in another window meanwhile. Nothing was lost there: reload this page to go on from it.`,
+      );
+    await ProofStep.destroy({ where: { proofId: id, number: { [Op.gt]: row.position } }, transaction });
+    const number = row.lastNumber + 1;
+    const content = JSON.stringify(step.proof);
+    await ProofStep.create({ proofId: id, number, label: step.label, content }, { transaction });
+    await ProofStep.destroy({
+      where: { proofId: id, number: { [Op.lte]: number - MOST_STEPS } },
+      transaction,
+    });
+    await row.update({ position: number, lastNumber: number, changedAt: new Date() }, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+/** Takes the last step of a proof back, or brings it again. Throws `nothing-to-undo` and `nothing-to-redo`. */
+export async function moveProof(database: Database, id: number, to: 'undo' | 'redo'): Promise<ProofState> {
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    const beside = await neighborOf(database, row, to, transaction);
+    if (!beside)
+      throw new KenosisError(
+        to === 'undo' ? 'nothing-to-undo' : 'nothing-to-redo',
+        to === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.',
+      );
+    await row.update({ position: beside.number, changedAt: new Date() }, { transaction });
+    return stateOf(database, row, transaction);
+  });
+}
+
+/** Forgets a proof with its steps and what was handed over. Returns the files that it named, for the caller to remove. */
+export async function removeProof(database: Database, id: number): Promise<string[]> {
+  const { ProofStep, ProofFile } = database.models;
+  return database.write(async (transaction) => {
+    const row = await rowOf(database, id, transaction);
+    const files = await ProofFile.findAll({ where: { proofId: id }, transaction });
+    await ProofFile.destroy({ where: { proofId: id }, transaction });
+    await ProofStep.destroy({ where: { proofId: id }, transaction });
+    await row.destroy({ transaction });
+    return [...new Set(files.map(({ sha256 }) => sha256))];
+  });
+}
+
+export async function addProofFile(
+  database: Database,
+  fresh: Omit<ProofFile, 'id' | 'createdAt'>,
+): Promise<ProofFile> {
+  return database.write(async (transaction) => {
+    await rowOf(database, fresh.proofId, transaction);
+    const row = { ...fresh, findings: JSON.stringify(fresh.findings) };
+    return toFile(await database.models.ProofFile.create(row, { transaction }));
+  });
+}
+
+/** What was handed over of a proof, the newest first. */
+export async function proofFiles(database: Database, proofId: number): Promise<ProofFile[]> {
+  const rows = await database.models.ProofFile.findAll({ where: { proofId }, order: [['id', 'DESC']] });
+  return rows.map(toFile);
+}
+
+/** Throws `not-found`. */
+export async function getProofFile(database: Database, id: number): Promise<ProofFile> {
+  const row = await database.models.ProofFile.findByPk(id);
+  if (!row) throw new KenosisError('not-found', 'This file is not recorded any more.');
+  return toFile(row);
+}
+
+export async function saveGround(database: Database, { sha256, name, bytes }: GroundEntry): Promise<void> {
+  await database.write((transaction) =>
+    database.models.Ground.upsert({ sha256, name, bytes }, { transaction }),
+  );
+}
+
+/** Throws `not-found`. */
+export async function getGround(database: Database, sha256: string): Promise<GroundEntry> {
+  const row = await database.models.Ground.findByPk(sha256);
+  if (!row) throw new KenosisError('not-found', 'This PDF is not in the house any more. Bring it again.');
+  return { sha256: row.sha256, name: row.name, bytes: row.bytes };
+}
+
+/** Forgets the PDFs that no step of any proof names; returns them, for the caller to remove. */
+export async function forgetUnusedGrounds(database: Database): Promise<string[]> {
+  return database.write(async (transaction) => {
+    const rows = await database.models.Ground.findAll({ transaction });
+    const gone: string[] = [];
+    for (const row of rows) {
+      const named = await database.models.ProofStep.count({
+        where: { content: { [Op.like]: `%${row.sha256}%` } },
+        transaction,
+      });
+      if (named > 0) continue;
+      gone.push(row.sha256);
+      await row.destroy({ transaction });
+    }
+    return gone;
+  });
+}
+
+/** SHA-256 of every PDF that was brought as a ground. */
+export async function groundsInUse(database: Database): Promise<Set<string>> {
+  const rows = await database.models.Ground.findAll({ attributes: ['sha256'], raw: true });
+  return new Set(rows.map(({ sha256 }) => sha256));
+}
+
+async function rowOf(database: Database, id: number, transaction?: Transaction): Promise<ProofRow> {
+  const row = await database.models.Proof.findByPk(id, transaction ? { transaction } : {});
+  if (!row) throw new KenosisError('not-found', 'There is no proof under this address.');
+  return row;
+}
+
+async function proofAt(database: Database, row: ProofRow, transaction?: Transaction): Promise<Proof> {
+  const step = await database.models.ProofStep.findOne({
+    where: { proofId: row.id, number: row.position },
+    ...(transaction ? { transaction } : {}),
+  });
+  return parseProofText(step!.content);
+}
+
+/** The step before or behind the one in force. */
+function neighborOf(database: Database, row: ProofRow, to: 'undo' | 'redo', transaction?: Transaction) {
+  const isUndo = to === 'undo';
+  return database.models.ProofStep.findOne({
+    where: { proofId: row.id, number: { [isUndo ? Op.lt : Op.gt]: row.position } },
+    order: [['number', isUndo ? 'DESC' : 'ASC']],
+    ...(transaction ? { transaction } : {}),
+  });
+}
+
+function entryOf(row: ProofRow): Omit<ProofEntry, 'proof'> {
+  return {
+    id: row.id,
+    name: row.name,
+    isTemplate: row.isTemplate,
+    createdAt: row.createdAt.toISOString(),
+    changedAt: row.changedAt.toISOString(),
+  };
+}
+
+async function stateOf(database: Database, row: ProofRow, transaction?: Transaction): Promise<ProofState> {
+  const within = transaction ? { transaction } : {};
+  const before = await neighborOf(database, row, 'undo', transaction);
+  const behind = await neighborOf(database, row, 'redo', transaction);
+  const own = await database.models.ProofStep.findOne({
+    where: { proofId: row.id, number: row.position },
+    ...within,
+  });
+  return {
+    ...entryOf(row),
+    proof: parseProofText(own!.content),
+    step: row.position,
+    undo: before && own!.label,
+    redo: behind?.label ?? null,
+    seen: JSON.parse(row.seen) as Record<string, number>,
+  };
+}
+
+function toFile(row: ProofFileRow): ProofFile {
+  const { id, proofId, ground, fileName, format, sha256, bytes, width, height } = row;
+  return {
+    id,
+    proofId,
+    ground,
+    fileName,
+    format,
+    sha256,
+    bytes,
+    width,
+    height,
+    findings: JSON.parse(row.findings) as object,
+    createdAt: row.createdAt.toISOString(),
+  };
+}
