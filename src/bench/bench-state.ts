@@ -12,7 +12,16 @@ import type { StageKey } from '../core/stages/stages';
 import type { Backing } from '../core/view/backing';
 import type { View } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
-import type { Answer, CurveReport, InkFacts, Look, Probe, StagePicture } from '../engine/protocol';
+import type { Look as ProofLook } from '../core/proof/seen';
+import type {
+  Answer,
+  CurveReport,
+  EngineEvent,
+  InkFacts,
+  Look,
+  Probe,
+  StagePicture,
+} from '../engine/protocol';
 import type { DeliveryFacts, PieceFacts } from './api';
 import type { FindingAt } from './finding-at';
 import type { HandState } from './hand-state';
@@ -40,6 +49,9 @@ export type Delivering =
       /** What was written before, or beside what failed. */
       readonly made: readonly DeliveryFacts[];
     };
+
+/** A version of the piece as proofs beside the sheet show it. */
+export type TriedVersion = Extract<EngineEvent, { kind: 'tried' }>['pictures'][number];
 
 export interface BenchState {
   readonly piece: PieceFacts;
@@ -125,6 +137,10 @@ export interface BenchState {
     readonly key: string;
     readonly pictures: Readonly<Record<Answer, ImageBitmap>>;
   } | null;
+  /** The versions of the piece that proofs beside the sheet show; none while there are no proofs. */
+  readonly looks: readonly ProofLook[];
+  /** What the piece looks like in them. */
+  readonly tried: readonly TriedVersion[];
   readonly deliveries: readonly DeliveryFacts[];
   readonly delivering: Delivering;
 }

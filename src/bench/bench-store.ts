@@ -3,6 +3,7 @@ import { describeChange } from '../core/cut/describe';
 import type { Cut } from '../core/cut/schema';
 import type { StageKey } from '../core/stages/stages';
 import { backingColors, pieceOfBacking } from '../core/view/backing';
+import type { Look } from '../core/proof/seen';
 import { cellOf } from '../core/view/compose';
 import type { BenchClient } from '../engine/browser/bench-client';
 import type { ShowRequest } from '../engine/protocol';
@@ -20,9 +21,10 @@ import { inkActions } from './ink-actions';
 import { lookActions } from './look-actions';
 import { pointerTools } from './pointer-tools';
 import { prepareActions, prepareRule } from './prepare-actions';
+import { CUTS_CHANNEL, type CutSaved } from './proofs-api';
 import { sampleActions } from './sample-actions';
 import { openingState } from './opening-state';
-import { createSaveQueue } from './save-queue';
+import { createSaveQueue, cutPort } from './save-queue';
 import { stageActions } from './stage-actions';
 
 /** Everything a person can do on the bench. */
@@ -36,12 +38,15 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
   /** The cut that the newest step in the queue leaves behind: what the next step is compared with. */
   let settledCut = saved.cut;
 
+  /** Proofs in other windows follow. */
+  const told = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(CUTS_CHANNEL);
+
   const queue = createSaveQueue(
-    piece.id,
     saved.revision,
-    api,
+    cutPort(piece.id, api),
     (state, replace) => {
       set({ undo: state.undo, redo: state.redo });
+      told?.postMessage({ piece: piece.id, revision: state.revision } satisfies CutSaved);
       if (replace) showCut(state.cut);
     },
     (saving) => set({ saving }),
@@ -77,7 +82,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     }
     settledCut = cut;
     draft(cut);
-    queue.push({ cut, label });
+    queue.push({ document: cut, label });
   }
 
   function draft(cut: Cut): void {
@@ -158,6 +163,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     },
     close(): void {
       delivering.cancelDelivery();
+      told?.close();
       client.close();
     },
     setAround(around: number): void {
@@ -178,6 +184,11 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     paintFineDetail(): void {
       set({ edgeMode: 'paint' });
       setStage('edge');
+    },
+    /** Shows the piece in these versions on proofs beside the sheet, and follows every change of the cut. */
+    tryIn(looks: readonly Look[]): void {
+      set({ looks });
+      show();
     },
     ...changing,
     ...looking,
@@ -223,5 +234,6 @@ function requestOf(state: BenchState, turn: number, density: number): ShowReques
     // A browser cannot decode every original, TIFF for one; the small picture of it is there all the same.
     backing: behind === null ? null : [api.originalAddress(behind), api.untouchedAddress(behind)],
     ground: { ...backingColors(backing), around, cellPx: cellOf(density) },
+    looks: state.looks,
   };
 }

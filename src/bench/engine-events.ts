@@ -41,6 +41,10 @@ export function engineEvents({ get, set }: StoreParts, { turn, settled }: Sheet)
       case 'thumbnail':
         set({ pictures: event.pictures, silhouette: event.silhouette });
         break;
+      case 'tried':
+        for (const { bitmap } of get().tried) bitmap.close();
+        set({ tried: event.pictures });
+        break;
       case 'answers':
         set({ answers: { key: event.key, pictures: event.pictures } });
         break;

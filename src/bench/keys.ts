@@ -155,8 +155,19 @@ export const KEYS: readonly KeyBinding[] = [
   },
 ];
 
+/** The key that shows the grounds of the piece's proof, and hides them. */
+export function isTryKey({
+  key,
+  ctrlKey,
+  metaKey,
+  altKey,
+}: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey'>): boolean {
+  return key.toLowerCase() === 'r' && !ctrlKey && !metaKey && !altKey;
+}
+
 /** Keys that act only while the sheet or a sample's mark has the focus; listed for the key list. */
 export const SHEET_KEYS: readonly { readonly shown: string; readonly words: string }[] = [
+  { shown: 'R', words: 'try it on: the grounds of its proof, and back' },
   { shown: 'Enter', words: 'sheet, at a finding: put it right' },
   { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
   { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },

@@ -61,6 +61,8 @@ export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchStat
     pictures: null,
     silhouette: null,
     answers: null,
+    looks: [],
+    tried: [],
     deliveries: [],
     delivering: { kind: 'idle' },
   };

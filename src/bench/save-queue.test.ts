@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { untouchedCut } from '../core/cut/parse';
-import { ApiError, type CutStateFacts } from './api';
-import { createSaveQueue, type SavePort } from './save-queue';
+import { ApiError, type api, type CutStateFacts } from './api';
+import { createSaveQueue, cutPort } from './save-queue';
 
 const state = (revision: number): CutStateFacts => ({
   revision,
@@ -15,7 +15,7 @@ function recorder() {
   const asked: string[] = [];
   let revision = 3;
   let failures = 0;
-  const port: SavePort = {
+  const port: Pick<typeof api, 'addRevision' | 'move'> = {
     async addRevision(_id, after, label) {
       await new Promise((resolve) => setTimeout(resolve, Math.random() * 4));
       asked.push(`${after}:${label}`);
@@ -28,7 +28,7 @@ function recorder() {
       return Promise.resolve(state(--revision));
     },
   };
-  return { asked, port, fail: (times: number) => (failures = times) };
+  return { asked, port: cutPort('p', port), fail: (times: number) => (failures = times) };
 }
 
 const cut = untouchedCut();
@@ -37,16 +37,15 @@ describe('the save queue', () => {
   it('sends steps one behind another, each after the revision the last one made', async () => {
     const { asked, port } = recorder();
     const queue = createSaveQueue(
-      'p',
       3,
       port,
       () => undefined,
       () => undefined,
     );
-    queue.push({ cut, label: 'a' });
-    queue.push({ cut, label: 'b' });
+    queue.push({ document: cut, label: 'a' });
+    queue.push({ document: cut, label: 'b' });
     queue.push('undo');
-    queue.push({ cut, label: 'c' });
+    queue.push({ document: cut, label: 'c' });
     await queue.whenSaved();
     expect(asked).toEqual(['3:a', '4:b', 'undo', '4:c']);
     expect(queue.revision).toBe(5);
@@ -56,13 +55,12 @@ describe('the save queue', () => {
     const { port } = recorder();
     const replaced: boolean[] = [];
     const queue = createSaveQueue(
-      'p',
       3,
       port,
       (_state, replace) => replaced.push(replace),
       () => undefined,
     );
-    queue.push({ cut, label: 'a' });
+    queue.push({ document: cut, label: 'a' });
     queue.push('undo');
     queue.push('undo');
     await queue.whenSaved();
@@ -74,13 +72,12 @@ describe('the save queue', () => {
     const reports: string[] = [];
     fail(1);
     const queue = createSaveQueue(
-      'p',
       3,
       port,
       () => undefined,
       (report) => reports.push(report.state),
     );
-    queue.push({ cut, label: 'a' });
+    queue.push({ document: cut, label: 'a' });
     await expect.poll(() => reports.at(-1)).toBe('failed');
     queue.retry();
     await queue.whenSaved();
@@ -92,7 +89,6 @@ describe('the save queue', () => {
     const { port } = recorder();
     const shown: number[] = [];
     const queue = createSaveQueue(
-      'p',
       3,
       port,
       (brought, replace) => {

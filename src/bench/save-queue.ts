@@ -1,5 +1,5 @@
 import type { Cut } from '../core/cut/schema';
-import { type api, ApiError, type CutStateFacts } from './api';
+import { ApiError, type api, type CutStateFacts } from './api';
 
 /** What the queue tells of its work. */
 export interface SaveReport {
@@ -7,26 +7,42 @@ export interface SaveReport {
   readonly error: ApiError | null;
 }
 
-/** What a queue needs of the server; the bench's `api` fits. */
-export type SavePort = Pick<typeof api, 'addRevision' | 'move'>;
+/** How a document's steps are sent to the server, which answers with its state. */
+export interface SavePort<D, S> {
+  add(after: number, label: string, document: D): Promise<S>;
+  move(to: 'undo' | 'redo'): Promise<S>;
+  /** The number of the step in force. */
+  numberOf(state: S): number;
+}
+
+/** The steps of a piece's cut. */
+export function cutPort(
+  pieceId: string,
+  { addRevision, move }: Pick<typeof api, 'addRevision' | 'move'>,
+): SavePort<Cut, CutStateFacts> {
+  return {
+    add: (after, label, cut) => addRevision(pieceId, after, label, cut),
+    move: (to) => move(pieceId, to),
+    numberOf: ({ revision }) => revision,
+  };
+}
 
 /**
- * Sends a piece's changes to the server one behind another, so that quick steps never overtake each other. After a
- * failure the changes wait; `retry` sends them again. `onState` is told `replace` when the cut on the bench has to give
- * way to the one that undo or redo brought.
+ * Sends the steps of a document to the server one behind another, so that quick ones never overtake each other. After a
+ * failure they wait; `retry` sends them again. `onState` is told `replace` when the document that is shown has to give way to
+ * the one that undo or redo brought.
  */
-export function createSaveQueue(
-  pieceId: string,
-  revision: number,
-  port: SavePort,
-  onState: (state: CutStateFacts, replace: boolean) => void,
+export function createSaveQueue<D, S>(
+  number: number,
+  port: SavePort<D, S>,
+  onState: (state: S, replace: boolean) => void,
   onReport: (report: SaveReport) => void,
 ) {
-  type Job = { readonly cut: Cut; readonly label: string } | 'undo' | 'redo';
+  type Job = { readonly document: D; readonly label: string } | 'undo' | 'redo';
   const jobs: Job[] = [];
-  let current = revision;
+  let current = number;
   /** What the last step answered, where that was undo or redo. */
-  let newest: CutStateFacts | null = null;
+  let newest: S | null = null;
   let running = false;
   let idle: (() => void)[] = [];
 
@@ -38,10 +54,8 @@ export function createSaveQueue(
       const job = jobs[0]!;
       try {
         const state =
-          typeof job === 'string'
-            ? await port.move(pieceId, job)
-            : await port.addRevision(pieceId, current, job.label, job.cut);
-        current = state.revision;
+          typeof job === 'string' ? await port.move(job) : await port.add(current, job.label, job.document);
+        current = port.numberOf(state);
         jobs.shift();
         newest = typeof job === 'string' ? state : null;
         onState(state, newest !== null && jobs.length === 0);
@@ -82,4 +96,4 @@ export function createSaveQueue(
   };
 }
 
-export type SaveQueue = ReturnType<typeof createSaveQueue>;
+export type SaveQueue = ReturnType<typeof createSaveQueue<Cut, CutStateFacts>>;

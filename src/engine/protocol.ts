@@ -4,6 +4,7 @@ import type { AlphaCounts } from '../core/stages/deliver/finish';
 import type { ChannelReading } from '../core/stages/clear/by-ink/points';
 import type { Checked } from '../core/findings/check-cut';
 import type { Progress } from '../core/numeric/steps';
+import type { Look as ProofLook } from '../core/proof/seen';
 import type { SafeRange } from '../core/stages/clear/tolerance-curve';
 import type { StageKey } from '../core/stages/stages';
 import type { Rgb } from '../core/stages/clear/sample-color';
@@ -55,6 +56,8 @@ export interface ShowRequest {
   readonly compare: Compare | null;
   /** The addresses of the picture that is the backing, the best first; null where the ground's colors are. */
   readonly backing: readonly string[] | null;
+  /** The versions of the piece that proofs beside the sheet show. */
+  readonly looks: readonly ProofLook[];
 }
 
 /** A sample's curve, thinned out for drawing. */
@@ -90,6 +93,16 @@ export type EngineEvent =
       readonly kind: 'thumbnail';
       readonly pictures: Readonly<Record<StagePicture, ImageBitmap>>;
       readonly silhouette: ImageBitmap;
+    }
+  | {
+      readonly kind: 'tried';
+      /** The versions of the piece that were asked for, small, and their sizes in pixels of the full size. */
+      readonly pictures: readonly {
+        readonly look: ProofLook;
+        readonly bitmap: ImageBitmap;
+        readonly width: number;
+        readonly height: number;
+      }[];
     }
   | {
       readonly kind: 'answers';

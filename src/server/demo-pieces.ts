@@ -11,9 +11,9 @@ import { importPiece } from './import-piece';
 const listSchema = z.array(z.string());
 
 /**
- * Puts the demo pieces, or the series of them, on the Shelf, each once: one that was loaded before does not come again.
+ * Puts the demo pieces, the photos or the series on the Shelf, each once: one that was loaded before does not come again.
  */
-export async function loadDemo(house: House, which: 'pieces' | 'series'): Promise<void> {
+export async function loadDemo(house: House, which: 'pieces' | 'photos' | 'series'): Promise<void> {
   const folder = path.join(process.cwd(), 'demo', 'pictures');
   const list = listSchema.parse(JSON.parse(await readFile(path.join(folder, `${which}.json`), 'utf8')));
   for (const file of list) {

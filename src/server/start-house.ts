@@ -17,9 +17,11 @@ export async function startHouse(): Promise<void> {
     if (demo === '1' || demo === 'few') await loadDemo(house, 'pieces');
     // Forty pictures take a while, and nobody needs to wait for them.
     if (demo === '1')
-      void loadDemo(house, 'series').catch((error: unknown) =>
-        say(`the series did not come in whole (${(error as Error).message}).`),
-      );
+      void loadDemo(house, 'photos')
+        .then(() => loadDemo(house, 'series'))
+        .catch((error: unknown) =>
+          say(`the photos and series did not come in whole (${(error as Error).message}).`),
+        );
     await house.runs.start();
     await house.watches.start();
   } catch (error) {

@@ -28,6 +28,16 @@ export interface ProofState extends ProofEntry {
   readonly seen: Readonly<Record<string, number>>;
 }
 
+/** How a file was found when it was read back. */
+export interface ProofFileFindings {
+  readonly kind: string;
+  readonly decoder: string;
+  readonly dpi: number | null;
+  readonly color: { readonly largest: number; readonly mean: number };
+  /** How far a PDF's page, drawn by another library, lies from the proof. */
+  readonly page?: { readonly beside: number; readonly mean: number; readonly block: number } | null;
+}
+
 /** A file that was handed over of a proof. */
 export interface ProofFile {
   readonly id: number;
@@ -39,8 +49,7 @@ export interface ProofFile {
   readonly bytes: number;
   readonly width: number;
   readonly height: number;
-  /** How it was found when it was read back. */
-  readonly findings: object;
+  readonly findings: ProofFileFindings;
   readonly createdAt: string;
 }
 
@@ -288,7 +297,7 @@ function toFile(row: ProofFileRow): ProofFile {
     bytes,
     width,
     height,
-    findings: JSON.parse(row.findings) as object,
+    findings: JSON.parse(row.findings) as ProofFileFindings,
     createdAt: row.createdAt.toISOString(),
   };
 }

@@ -6,14 +6,14 @@ import { overlapRect, wholeOf, type Raster, type Rect } from '../../core/raster/
 export interface PageDifference {
   /** The most that anything beside the pieces differs. */
   readonly beside: number;
-  /** The mean over the boxes of the pieces. */
+  /** The mean over the boxes of the pieces, lighter and darker evening out: how much ink is there. */
   readonly mean: number;
   /** The most that a square of BLOCK_PX differs in the mean, within the boxes. */
   readonly block: number;
 }
 
 /** Renderers place the edges of pictures by parts of a pixel apart; over squares of so many pixels that evens out. */
-const BLOCK_PX = 6;
+const BLOCK_PX = 12;
 
 /** Around a box, where its soft edge may reach. */
 const MARGIN_PX = 2;
@@ -50,11 +50,15 @@ export function comparePages(
     for (let c = 0; c < 3; c++) {
       if (within[i] === 0) beside = Math.max(beside, Math.abs(after.data[p + c]! - before.data[p + c]!));
       else {
-        sum += Math.abs(after.data[p + c]! - expected.data[p + c]!);
+        sum += after.data[p + c]! - expected.data[p + c]!;
         count++;
       }
     }
-  return { beside, mean: count === 0 ? 0 : sum / count, block: worstBlock(expected, after, within) };
+  return {
+    beside,
+    mean: count === 0 ? 0 : Math.abs(sum) / count,
+    block: worstBlock(expected, after, within),
+  };
 }
 
 function worstBlock(expected: Raster, after: Raster, within: Uint8Array): number {

@@ -120,9 +120,7 @@ export function freshId(taken: readonly { readonly id: string }[]): string {
 }
 
 /** The size of a ground that needs no file to be known; null for a page or a picture. */
-export function sizeOfSource(
-  source: GroundSource,
-): {
+export function sizeOfSource(source: GroundSource): {
   readonly name: string;
   readonly unit: 'mm' | 'px';
   readonly width: number;

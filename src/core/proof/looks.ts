@@ -2,6 +2,9 @@ import type { Cut } from '../cut/schema';
 import { inColorway } from '../stages/ink/colorways';
 import type { Look } from './seen';
 
+/** The longer side of the pictures of pieces on grounds, in pixels: sharp on a large screen. */
+export const PLACED_PX = 1400;
+
 /** The versions of a piece that can be laid on a ground: as it is cut, light, and its colorways. */
 export function looksOf({ ink }: Cut): Look[] {
   const plain: Look[] = [

@@ -43,8 +43,8 @@ export function boxOf(held: Held, aspect: number, surface: Surface): PlacedBox {
     return { x: line.x + held.x, y: line.y - held.y - height, width, height };
   const { anchor, x, y } = held.anchor === 'line' ? { ...held, ...WITHOUT_LINE } : held;
   return {
-    x: alongAxis(sideOf(anchor, 'left', 'right'), x, width, surface.width),
-    y: alongAxis(sideOf(anchor, 'top', 'bottom'), y, height, surface.height),
+    x: startAt(sideOf(anchor, 'left', 'right'), x, width, surface.width),
+    y: startAt(sideOf(anchor, 'top', 'bottom'), y, height, surface.height),
     width,
     height,
   };
@@ -59,8 +59,8 @@ export function heldAt(box: PlacedBox, anchor: Anchor, surface: Surface): Held {
     own === 'line' && line
       ? { x: box.x - line.x, y: line.y - box.y - box.height }
       : {
-          x: alongAxis(sideOf(own, 'left', 'right'), box.x, box.width, surface.width),
-          y: alongAxis(sideOf(own, 'top', 'bottom'), box.y, box.height, surface.height),
+          x: farFrom(sideOf(own, 'left', 'right'), box.x, box.width, surface.width),
+          y: farFrom(sideOf(own, 'top', 'bottom'), box.y, box.height, surface.height),
         };
   return {
     anchor: own,
@@ -82,11 +82,16 @@ function sideOf(anchor: Anchor, near: string, far: string): Side {
   return parts.includes(near) ? 'near' : parts.includes(far) ? 'far' : 'middle';
 }
 
-/** The distance from an anchor -> the place along an axis, and the other way round: it is its own inverse. */
-function alongAxis(side: Side, value: number, size: number, whole: number): number {
-  if (side === 'near') return value;
-  if (side === 'far') return whole - size - value;
-  return (whole - size) / 2 + (side === 'middle' ? value : 0);
+/** Where a box begins along an axis that lies so far from its anchor. */
+function startAt(side: Side, far: number, size: number, whole: number): number {
+  if (side === 'near') return far;
+  return side === 'far' ? whole - size - far : (whole - size) / 2 + far;
+}
+
+/** The other way round. */
+function farFrom(side: Side, start: number, size: number, whole: number): number {
+  if (side === 'near') return start;
+  return side === 'far' ? whole - size - start : start - (whole - size) / 2;
 }
 
 /** The corners of a box that is turned clockwise about its center: upper left, upper right, lower right, lower left. */
@@ -178,4 +183,40 @@ function clamp(value: number, { min, max }: { readonly min: number; readonly max
 /** Thousandths are finer than any printer. */
 function rounded(value: number): number {
   return Math.round(value * 1000) / 1000;
+}
+
+/** A corner of a box: which way it lies from the middle, across and down. */
+export interface Corner {
+  readonly across: -1 | 1;
+  readonly down: -1 | 1;
+}
+
+/**
+ * The box that a corner makes when it is pulled to a place, its shape and its opposite corner kept where it is turned. The width
+ * is at least `leastWidth`.
+ */
+export function pulledTo(
+  box: PlacedBox,
+  angleDeg: number,
+  { across, down }: Corner,
+  to: Point,
+  leastWidth: number,
+): PlacedBox {
+  const { sine, cosine } = turnOf(angleDeg);
+  const aspect = box.height / box.width;
+  const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  const turned = (u: number, v: number) => ({ x: u * cosine - v * sine, y: u * sine + v * cosine });
+  const far = turned((-across * box.width) / 2, (-down * box.height) / 2);
+  const fixed = { x: middle.x + far.x, y: middle.y + far.y };
+  // How far along the diagonal of a box one unit wide.
+  const diagonal = turned(across, down * aspect);
+  const along = (to.x - fixed.x) * diagonal.x + (to.y - fixed.y) * diagonal.y;
+  const width = Math.max(leastWidth, along / (1 + aspect * aspect));
+  const half = turned((across * width) / 2, (down * width * aspect) / 2);
+  return {
+    x: fixed.x + half.x - width / 2,
+    y: fixed.y + half.y - (width * aspect) / 2,
+    width,
+    height: width * aspect,
+  };
 }

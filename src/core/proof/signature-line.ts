@@ -17,8 +17,9 @@ const CLEAR_MM = { from: 0.8, to: 8 } as const;
 const GAP_MM = 1.6;
 const LEAST_INK_SHARE = 0.3;
 
-/** What stands upright at both ends of a line, and is so high, makes a box of it. */
+/** What stands upright at an end of a line, so high and mostly ink, makes a box of it. */
 const UPRIGHT_MM = 4;
+const MOSTLY = 0.9;
 
 /** Of the paper above a line this share may be dark, as dust or the tail of a letter. */
 const MOST_DARK_SHARE = 0.004;
@@ -45,7 +46,7 @@ export function signatureLines(page: Raster, dpi: number): SignatureLine[] {
       const thick = thicknessOf(dark, width, height, run, y);
       taken.push({ ...run, until: y + thick });
       if (thick > Math.max(2, px(THICKEST_MM))) continue;
-      if (isBoxed(dark, width, run, y, px(UPRIGHT_MM))) continue;
+      if (isBoxed(dark, width, run, y, thick, px(UPRIGHT_MM))) continue;
       const room = roomAbove(dark, width, run, y, px(CLEAR_MM.from), px(ENOUGH_ROOM_MM));
       if (room < px(CLEAR_MM.to)) continue;
       const mm = (value: number) => (value * MM_PER_INCH) / dpi;
@@ -117,17 +118,29 @@ function thicknessOf(dark: Uint8Array, width: number, height: number, { from, to
   return thick;
 }
 
-/** Whether something stands upright at both ends. */
-function isBoxed(dark: Uint8Array, width: number, { from, to }: Run, y: number, high: number): boolean {
-  const isUpright = (x: number) => {
-    for (let near = Math.max(0, x - 2); near <= Math.min(width - 1, x + 2); near++) {
-      let above = 0;
-      for (let v = y - 1; v >= Math.max(0, y - high); v--) above += dark[v * width + near]!;
-      if (above >= 0.9 * Math.min(high, y)) return true;
+/** Whether something stands upright at one of its ends, above or below: then it is a side of a box. */
+function isBoxed(
+  dark: Uint8Array,
+  width: number,
+  { from, to }: Run,
+  y: number,
+  thick: number,
+  high: number,
+): boolean {
+  const height = dark.length / width;
+  const isUpright = (x: number, first: number, step: 1 | -1) => {
+    let ink = 0;
+    for (let k = 0; k < high; k++) {
+      const v = first + k * step;
+      if (v < 0 || v >= height) return false;
+      ink += dark[v * width + x]!;
     }
-    return false;
+    return ink >= MOSTLY * high;
   };
-  return isUpright(from) || isUpright(to - 1);
+  for (const end of [from, to - 1])
+    for (let x = Math.max(0, end - 2); x <= Math.min(width - 1, end + 2); x++)
+      if (isUpright(x, y - 1, -1) || isUpright(x, y + thick, 1)) return true;
+  return false;
 }
 
 /** How many rows above a run are empty, from a little above it on; at most `enough`. */

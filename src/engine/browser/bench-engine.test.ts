@@ -7,6 +7,7 @@ import { untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
 import { renderCut } from '../../core/render';
 import type { Raster } from '../../core/raster/raster';
+import type { TriedPicture } from './tried';
 import type { EngineEvent, ShowRequest } from '../protocol';
 import { createBenchEngine } from './bench-engine';
 import type { Known } from './open-piece';
@@ -30,6 +31,7 @@ function start(
 ) {
   const events: EngineEvent[] = [];
   const answers: { key: string; isOnDark: boolean; middles: number[] }[] = [];
+  const tried: (readonly TriedPicture[])[] = [];
   const shown: Uint8ClampedArray[] = [];
   /** What of the sheet was painted each time; null for all of it. */
   const parts: ({ readonly width: number; readonly height: number } | null)[] = [];
@@ -55,6 +57,7 @@ function start(
         };
         answers.push({ key, isOnDark, middles: [middleOf('keep'), middleOf('clear')] });
       },
+      tried: (pictures) => void tried.push(pictures),
       loadBacking: () => Promise.resolve(null),
     },
     known,
@@ -62,12 +65,22 @@ function start(
   let turn = 0;
   const show = (cut: Cut, change: Partial<ShowRequest> = {}) => {
     const view = { scale: 1, left: 0, top: 0, width: master.width, height: master.height };
-    engine.show({ turn: ++turn, cut, view, ground, look: 'result', compare: null, backing: null, ...change });
+    engine.show({
+      turn: ++turn,
+      cut,
+      view,
+      ground,
+      look: 'result',
+      compare: null,
+      backing: null,
+      looks: [],
+      ...change,
+    });
     return turn;
   };
   const settled = (wanted: number) =>
     expect.poll(() => events.some((event) => event.kind === 'settled' && event.turn === wanted)).toBe(true);
-  return { engine, events, answers, shown, parts, show, settled };
+  return { engine, events, answers, tried, shown, parts, show, settled };
 }
 
 describe('the bench engine', () => {
@@ -78,6 +91,40 @@ describe('the bench engine', () => {
     const expected = renderCut(master, cutAt(10));
     expect(await engine.finishedPixels()).toEqual(expected.raster.data);
     expect(events.find((event) => event.kind === 'settled')).toMatchObject({ alpha: expected.alpha });
+    engine.close();
+  });
+
+  it('tells what the piece looks like in each version that is wanted, once for a cut, and nothing where none is', async () => {
+    const master = disc(121, 40);
+    const { engine, tried, show, settled } = start(master);
+    await settled(show(cutAt(10)));
+    expect(tried).toEqual([]);
+    const looks = [
+      { colorway: null, light: false },
+      { colorway: 'navy', light: false },
+    ];
+    const cut = {
+      ...cutAt(10),
+      ink: { ...untouchedCut().ink, colorways: [{ name: 'navy', color: '#1d3557' }] },
+    };
+    await settled(show(cut, { looks }));
+    const [plain, navy] = tried.at(-1)!;
+    expect(tried.at(-1)).toHaveLength(2);
+    // The disc alone, without the empty space around it.
+    expect(plain!.width).toBeGreaterThan(78);
+    expect(plain!.width).toBeLessThan(86);
+    const middle = ((plain!.raster.height >> 1) * plain!.raster.width + (plain!.raster.width >> 1)) * 4;
+    const expected = renderCut(master, cut).raster;
+    const at = (60 * 121 + 60) * 4;
+    expect([...plain!.raster.data.subarray(middle, middle + 4)]).toEqual([
+      ...expected.data.subarray(at, at + 4),
+    ]);
+    expect([...navy!.raster.data.subarray(middle, middle + 4)]).toEqual([29, 53, 87, 255]);
+    const before = tried.length;
+    await settled(show(cut, { looks, view: { scale: 2, left: 0, top: 0, width: 50, height: 50 } }));
+    expect(tried.length).toBe(before);
+    await settled(show(cutAt(14), { looks: looks.slice(0, 1) }));
+    expect(tried.length).toBeGreaterThan(before);
     engine.close();
   });
 

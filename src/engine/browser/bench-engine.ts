@@ -25,6 +25,7 @@ import { Painter } from './painter';
 import { questions } from './questions';
 import { jobOf, Scheduler, type Job } from './scheduler';
 import { stageLayers } from './stage-layers';
+import { Tried } from './tried';
 
 /** How long nothing must have been asked for before the full-size cutout is made. */
 const REST_MS = 140;
@@ -60,6 +61,7 @@ export function createBenchEngine(
     unpainted = true;
     wake();
   });
+  const tried = new Tried(piece, (pictures) => host.tried(pictures));
   const scheduler = new Scheduler(
     () => host.now(),
     (progress) => {
@@ -125,7 +127,10 @@ export function createBenchEngine(
         piece.board = board;
         for (const done of waitingBoard.splice(0)) done(board);
         spare.clear();
-        if (wanted) painter.paint(wanted);
+        if (wanted) {
+          painter.paint(wanted);
+          tried.follow(wanted);
+        }
       },
     });
 
@@ -204,6 +209,7 @@ export function createBenchEngine(
     tellSettled(result, turn);
     if (wanted) {
       painter.paint(wanted);
+      tried.follow(wanted);
       tellCurves(wanted.request.cut);
     }
     for (const done of waiting.splice(0)) done(result);
@@ -245,6 +251,7 @@ export function createBenchEngine(
       if (unpainted && wanted) {
         unpainted = false;
         painter.paint(wanted);
+        tried.follow(wanted);
         tellCurves(wanted.request.cut);
       } else {
         // Requests that do not rest yet are waited for awake: nobody tells when they do.

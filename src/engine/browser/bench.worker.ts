@@ -11,7 +11,7 @@ import { startHelperWorkers } from './helpers';
 import { KeptCutouts } from './kept-cutouts';
 import { loadMaster, loadPicture } from './loading';
 import { previewOf } from './preview';
-import { answerPictures, thumbnails } from './small-pictures';
+import { answerPictures, bitmapOfRaster, thumbnails } from './small-pictures';
 
 let engine: BenchEngine | null = null;
 let opened: (engine: BenchEngine) => void = () => undefined;
@@ -67,6 +67,11 @@ const api = {
         thumbnail: (size, compose) => tell({ kind: 'thumbnail', ...thumbnails(size, density, compose) }),
         answers: (key, isOnDark, size, compose) =>
           tell({ kind: 'answers', key, pictures: answerPictures(size, density, isOnDark, compose) }),
+        tried: (pictures) =>
+          tell({
+            kind: 'tried',
+            pictures: pictures.map(({ raster, ...one }) => ({ ...one, bitmap: bitmapOfRaster(raster) })),
+          }),
         loadBacking: (addresses) => loadPicture(addresses),
       },
       packed && { cut, packed },

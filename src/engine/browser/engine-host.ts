@@ -2,6 +2,7 @@ import type { Helpers } from '../../core/helpers';
 import type { Raster } from '../../core/raster/raster';
 import type { Ground, View } from '../../core/view/compose';
 import type { Answer, EngineEvent, StagePicture } from '../protocol';
+import type { TriedPicture } from './tried';
 
 /** What the engine needs of the place it runs in. */
 export interface EngineHost {
@@ -30,6 +31,8 @@ export interface EngineHost {
     size: { readonly width: number; readonly height: number },
     compose: (what: Answer, view: View, ground: Ground, out: Uint8ClampedArray) => void,
   ): void;
+  /** Shows proofs beside the sheet what the piece looks like. */
+  tried(pictures: readonly TriedPicture[]): void;
   /** Loads the first picture of these addresses that can be read, as the backing that others lie on; null where none can. */
   loadBacking(addresses: readonly string[]): Promise<Raster | null>;
 }

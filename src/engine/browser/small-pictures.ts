@@ -1,4 +1,5 @@
 import type { Ground, View } from '../../core/view/compose';
+import type { Raster } from '../../core/raster/raster';
 import { STAGES } from '../../core/stages/stages';
 import type { Answer, StagePicture } from '../protocol';
 
@@ -70,6 +71,11 @@ export function thumbnails(
   const silhouette = new Uint8ClampedArray(gray.length);
   for (let p = 0; p < gray.length; p += 4) silhouette[p + 3] = gray[p]!;
   return { pictures, silhouette: bitmapOf(silhouette, width, height) };
+}
+
+/** A raster as a bitmap with alpha, for the screen only. */
+export function bitmapOfRaster({ data, width, height }: Raster): ImageBitmap {
+  return bitmapOf(new Uint8ClampedArray(data), width, height);
 }
 
 function bitmapOf(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): ImageBitmap {

@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { comparePages, type PageDifference } from '../../codec/pdf/compare-pages';
+import { readPage } from '../../codec/pdf/render-page';
 import { placeInPdf } from '../../codec/pdf/place-in-pdf';
 import { failed } from '../../codec/outputs/compare';
 import { OUTPUTS } from '../../codec/outputs/outputs';
@@ -218,8 +219,8 @@ const COMPARED_DPI = 150;
 const MOST_COMPARED_PIXELS = 6_000_000;
 
 /** Another renderer's edges lie so far apart at most: docs/decisions/020-proofs.md. */
-const MOST_MEAN = 6;
-const MOST_BLOCK = 48;
+const MOST_MEAN = 2.5;
+const MOST_BLOCK = 64;
 
 async function writePdf(
   { ground, laid, surface, outPath }: ProofInput,
@@ -231,11 +232,12 @@ async function writePdf(
       'format: expected png or jpeg for a ground that is no PDF, got pdf',
     );
   const bytes = await readFile(ground.path);
-  const { width, height } = surface;
-  const layers = layersOf(laid, cutouts, surface, 1);
-  const most = Math.sqrt((MOST_COMPARED_PIXELS * MM_PER_INCH * MM_PER_INCH) / (width * height));
+  const { width } = surface;
+  const { view } = await readPage(ground, ground.number);
+  const layers = layersOf(laid, cutouts, surface, view.widthMm / width);
+  const most = Math.sqrt((MOST_COMPARED_PIXELS * MM_PER_INCH * MM_PER_INCH) / (view.widthMm * view.heightMm));
   const dpi = Math.min(COMPARED_DPI, most);
-  const before = await drawGround(ground, (width * dpi) / MM_PER_INCH);
+  const before = await drawGround(ground, (view.widthMm * dpi) / MM_PER_INCH);
   const expected = createRaster(before.width, before.height, new Uint8Array(before.data));
   const drawn = layersOf(laid, cutouts, surface, before.width / width);
   runToEnd(layAllSteps(expected, drawn));

@@ -3,7 +3,7 @@ import { LRUCache } from 'lru-cache';
 import { readFile } from 'node:fs/promises';
 import { KenosisError } from '../../core/errors';
 import { sizeOfSource } from '../../core/proof/first-proof';
-import type { GroundSource } from '../../core/proof/settings';
+import { SHIPPED, type GroundSource } from '../../core/proof/settings';
 import type { GroundFacts, GroundFile } from '../../engine/node/grounds';
 import type { Database } from '../../storage/database';
 import { currentCut, getPiece } from '../../storage/pieces';
@@ -103,8 +103,15 @@ export async function groundFactsOf(house: House, source: GroundSource): Promise
   const { file, path: own, name, pixels } = await groundFileOf(house, source);
   const found = await house.pool.run('ground', { path: own, ground: file }, { pixels });
   const isSeveral = found.pages > 1;
-  const fresh = {
+  // A page that stands for a screen has pixels.
+  const onScreen =
+    source.kind === 'shipped' && SHIPPED[source.which].unit === 'px' ? SHIPPED[source.which] : null;
+  const size = onScreen
+    ? { unit: onScreen.unit, width: onScreen.width, height: onScreen.height, line: null }
+    : {};
+  const fresh: KnownGround = {
     ...found,
+    ...size,
     name: isSeveral ? `${name}, page ${found.number}` : name,
     isPage: file.kind === 'page',
   };

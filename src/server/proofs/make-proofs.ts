@@ -3,6 +3,7 @@ import { stat } from 'node:fs/promises';
 import { MOST_PDF_BYTES } from '../../codec/pdf/structure';
 import { KenosisError } from '../../core/errors';
 import { FIRST_GROUNDS, firstPlacement, freshId, newProof } from '../../core/proof/first-proof';
+import { PLACED_PX } from '../../core/proof/looks';
 import { LONGEST_PROOF_NAME, type Ground, type GroundSource } from '../../core/proof/settings';
 import { currentCut, getPiece } from '../../storage/pieces';
 import {
@@ -19,9 +20,6 @@ import { pieceName } from '../piece-name';
 import type { House } from '../rooms';
 import { groundFactsOf, type KnownGround } from './ground-files';
 import { placedPictureOf } from './placed-picture';
-
-/** A piece's size is told by a small picture of it. */
-const MEASURED_PX = 640;
 
 const AS_CUT = { colorway: null, light: false } as const;
 
@@ -43,7 +41,7 @@ async function placedFirst(house: House, pieceId: string, source: GroundSource) 
   const { width, height } = await placedPictureOf(house, pieceId, {
     revision,
     look: AS_CUT,
-    mostPx: MEASURED_PX,
+    mostPx: PLACED_PX,
   });
   return firstPlacement(source, facts.unit, facts, height / width, { id: 'p1', piece: pieceId });
 }

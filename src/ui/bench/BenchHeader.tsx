@@ -6,22 +6,33 @@ import {
   IconArrowForwardUp,
   IconChevronRight,
   IconKeyboard,
+  IconLayoutBoard,
   IconStack2,
 } from '@tabler/icons-react';
 import Link from 'next/link';
 import { Mark } from '../frame/Mark';
+import { SaveNote } from '../frame/SaveNote';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
 import { BackingSwatches } from './BackingSwatches';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
-import { SaveNote } from './SaveNote';
 import { ViewMenu } from './ViewMenu';
 import { ZoomControls } from './ZoomControls';
 
 /** The bar on top: where one is, undo and redo, looking, and the way to Deliver. */
-export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
+export function BenchHeader({
+  onKeys,
+  tries,
+  onTry,
+}: {
+  readonly onKeys: () => void;
+  /** Whether the grounds of its proof are shown. */
+  readonly tries: boolean;
+  readonly onTry: () => void;
+}) {
   const name = useBench((state) => state.piece.name);
   const stage = useBench((state) => state.stage);
+  const saving = useBench((state) => state.saving);
   const actions = useBenchActions();
   return (
     <header className={classes.header}>
@@ -34,13 +45,23 @@ export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
         <h1 title={name}>{name}</h1>
       </nav>
       <UndoRedo />
-      <SaveNote />
+      <SaveNote saving={saving} onRetry={actions.retrySaving} />
       <span className={classes.space} />
       <BackingSwatches />
       <ViewMenu />
       <OriginalButton />
       <ZoomControls />
       <span className={classes.divider} />
+      <Tooltip label="Try it on: letter, slide, site, photo (R)">
+        <ActionIcon
+          aria-label="Try it on"
+          aria-pressed={tries}
+          variant={tries ? 'light' : 'subtle'}
+          onClick={onTry}
+        >
+          <IconLayoutBoard size={18} stroke={1.6} />
+        </ActionIcon>
+      </Tooltip>
       <LayOnOthers />
       <Tooltip label="Keys (?)">
         <ActionIcon aria-label="Keys" onClick={onKeys}>

@@ -3,6 +3,7 @@
 import { useEffect, useState } from 'react';
 import type { CutStateFacts, PieceFacts as Facts } from '../../bench/api';
 import { createBenchStore, type BenchStore } from '../../bench/bench-store';
+import type { StageKey } from '../../core/stages/stages';
 import { startBenchClient } from '../../engine/browser/bench-client';
 import { BenchContext } from './bench-context';
 import { BenchHeader } from './BenchHeader';
@@ -11,6 +12,7 @@ import { ReviewBar } from './ReviewBar';
 import { Settings } from './Settings';
 import { Sheet } from './Sheet';
 import { StageStrip } from './StageStrip';
+import { TryBand } from './TryBand';
 import { useBenchKeys } from './use-bench-keys';
 import { KeyList } from './KeyList';
 import classes from './bench.module.css';
@@ -20,15 +22,19 @@ export function BenchScreen({
   piece,
   state,
   review = null,
+  stage = null,
 }: {
   readonly piece: Facts;
   readonly state: CutStateFacts;
   /** The run that is looked through, and the place in it. */
   readonly review?: Review | null;
+  /** The stage that it is opened with; null for the usual one. */
+  readonly stage?: StageKey | null;
 }) {
   const [bench, setBench] = useState<BenchStore | null>(null);
   useEffect(() => {
     const opened = createBenchStore(piece, state, startBenchClient());
+    if (stage) opened.actions.setStage(stage);
     // eslint-disable-next-line react-hooks/set-state-in-effect -- the worker must not start while rendering
     setBench(opened);
     return () => opened.actions.close();
@@ -50,16 +56,21 @@ interface Review {
 
 function Bench({ review }: { readonly review: Review | null }) {
   const [keysShown, setKeysShown] = useState(false);
-  useBenchKeys(() => setKeysShown((shown) => !shown));
+  const [tries, setTries] = useState(false);
+  useBenchKeys({
+    onKeyList: () => setKeysShown((shown) => !shown),
+    onTry: () => setTries((shown) => !shown),
+  });
   return (
     <main className={classes.screen}>
-      <BenchHeader onKeys={() => setKeysShown(true)} />
+      <BenchHeader onKeys={() => setKeysShown(true)} tries={tries} onTry={() => setTries(!tries)} />
       {review && <ReviewBar {...review} />}
       <div className={classes.middle}>
         <PieceFacts />
         <Sheet />
         <Settings />
       </div>
+      {tries && <TryBand onClose={() => setTries(false)} />}
       <StageStrip />
       {keysShown && <KeyList onClose={() => setKeysShown(false)} />}
     </main>

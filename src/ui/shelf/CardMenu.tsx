@@ -2,7 +2,10 @@ import { ActionIcon, Menu } from '@mantine/core';
 import { IconDots } from '@tabler/icons-react';
 import Link from 'next/link';
 import { useState } from 'react';
+import { notifications } from '@mantine/notifications';
+import { useRouter } from 'next/navigation';
 import { api, type ShelfPieceFacts } from '../../bench/api';
+import { proofOfPiece } from '../../bench/proof-of-piece';
 import classes from './shelf.module.css';
 
 interface Props {
@@ -15,6 +18,14 @@ interface Props {
 /** What can be done with a piece. The menu itself is made when it is first asked for: a Shelf may hold hundreds. */
 export function CardMenu({ piece, onRename, onDeliveries, onDiscard }: Props) {
   const [used, setUsed] = useState(false);
+  const router = useRouter();
+  const tryOn = async () => {
+    try {
+      router.push(`/proofs/${await proofOfPiece(piece.id)}`);
+    } catch (error) {
+      notifications.show({ color: 'red', message: error instanceof Error ? error.message : String(error) });
+    }
+  };
   const label = `More for ${piece.name}`;
   if (!used)
     return (
@@ -47,6 +58,7 @@ export function CardMenu({ piece, onRename, onDeliveries, onDiscard }: Props) {
         <Menu.Item disabled={piece.deliveries === 0} onClick={onDeliveries}>
           {piece.deliveries === 1 ? 'Show 1 delivery' : `Show ${piece.deliveries} deliveries`}
         </Menu.Item>
+        <Menu.Item onClick={() => void tryOn()}>Try it on</Menu.Item>
         <Menu.Item component={Link} href={`/lay/${piece.id}`}>
           Lay its settings on others
         </Menu.Item>
