@@ -236,7 +236,13 @@ export function createProofStore(opened: OpenProofFacts) {
     }
   }
 
-  async function addGround(source: GroundSource, known: KnownGroundFacts | null = null): Promise<void> {
+  async function addGround(
+    source: GroundSource,
+    {
+      known = null,
+      opens = get().opened !== null,
+    }: { known?: KnownGroundFacts | null; opens?: boolean } = {},
+  ): Promise<void> {
     await attempt(async () => {
       const facts = known ?? (await proofsApi.ground(source)).facts;
       const { proof, pieces } = get();
@@ -250,7 +256,7 @@ export function createProofStore(opened: OpenProofFacts) {
       sources.set(id, JSON.stringify(source));
       set({ grounds: { ...get().grounds, [id]: facts } });
       commit({ ...get().proof, grounds: [...get().proof.grounds, { id, source, placed }] });
-      if (get().opened !== null) actions.open(id);
+      if (opens) actions.open(id);
     });
   }
 
@@ -309,11 +315,17 @@ export function createProofStore(opened: OpenProofFacts) {
         }),
       );
     },
-    addGround,
-    bringPdf: (file: File) =>
+    addGround: (source: GroundSource) => addGround(source),
+    /** Brings a file as a ground, and opens it: a PDF, or a picture, which comes to the Shelf too. */
+    bring: (file: File) =>
       attempt(async () => {
-        const { source, facts } = await proofsApi.bringPdf(file);
-        await addGround(source, facts);
+        if (isPdf(file)) {
+          const { source, facts } = await proofsApi.bringPdf(file);
+          await addGround(source, { known: facts, opens: true });
+          return;
+        }
+        const { piece } = await proofsApi.bringPicture(file);
+        await addGround({ kind: 'picture', piece: piece.id }, { opens: true });
       }),
     /** Another page of a PDF, or another color. */
     async changeSource(ground: string, source: GroundSource): Promise<void> {
@@ -368,6 +380,10 @@ export function createProofStore(opened: OpenProofFacts) {
 }
 
 const AS_CUT: Look = { colorway: null, light: false };
+
+function isPdf({ name, type }: File): boolean {
+  return type === 'application/pdf' || /\.pdf$/i.test(name);
+}
 
 function changedSince(
   seen: Readonly<Record<string, number>>,

@@ -1,7 +1,7 @@
 import type { SignatureLine } from '../core/proof/place';
 import type { Look, Measured, Remark } from '../core/proof/seen';
 import type { GroundSource, Proof } from '../core/proof/settings';
-import { ask, send, type DifferenceFacts } from './api';
+import { ApiError, ask, send, type DifferenceFacts, type PieceFacts } from './api';
 
 /** What the server says of a proof; see the storage room for the meaning of each field. */
 export interface ProofEntryFacts {
@@ -79,7 +79,7 @@ export interface HandOverFacts {
   readonly placement?: string;
 }
 
-function sendPdf<T>(address: string, file: File): Promise<T> {
+function sendFile<T>(address: string, file: File): Promise<T> {
   return ask<T>(`${address}?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file });
 }
 
@@ -105,8 +105,17 @@ export const proofsApi = {
   move: (id: number, to: 'undo' | 'redo') =>
     send<{ state: ProofStateFacts }>('POST', `/api/proofs/${id}/position`, { to }),
   letter: (template: number, file: File) =>
-    sendPdf<{ state: ProofStateFacts }>(`/api/proofs/${template}/letters`, file),
-  bringPdf: (file: File) => sendPdf<{ source: GroundSource; facts: KnownGroundFacts }>('/api/grounds', file),
+    sendFile<{ state: ProofStateFacts }>(`/api/proofs/${template}/letters`, file),
+  bringPdf: (file: File) => sendFile<{ source: GroundSource; facts: KnownGroundFacts }>('/api/grounds', file),
+  /** Brings a picture to the Shelf. Throws `ApiError` where something of it would have to be chosen. */
+  async bringPicture(file: File): Promise<{ readonly piece: PieceFacts }> {
+    const { piece } = await sendFile<{ piece?: PieceFacts }>('/api/pieces', file);
+    if (piece) return { piece };
+    throw new ApiError(
+      'several-pictures',
+      `"${file.name}" holds several pictures, or none with pixels. Bring it to the Shelf and choose there.`,
+    );
+  },
   ground: (source: GroundSource) => send<{ facts: KnownGroundFacts }>('PUT', '/api/grounds', { source }),
   seen: (id: number, ground: string, signal: AbortSignal) =>
     send<{ seen: SeenPieceFacts[] }>('POST', `/api/proofs/${id}/seen`, { ground }, signal),

@@ -164,7 +164,7 @@ export function readArguments(args: readonly string[]): CutArguments | CutManyAr
   const [command, ...rest] = args;
   if (command === 'check') return readCheck(rest);
   if (command !== 'cut')
-    throw badArgument('command', 'cut, check, run, watch or worker', command ?? 'nothing');
+    throw badArgument('command', 'cut, check, place, run, watch or worker', command ?? 'nothing');
   return readCut(rest);
 }
 

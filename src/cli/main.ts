@@ -5,6 +5,8 @@ import { checkCommand } from './check-command';
 import { cutCommand } from './cut-command';
 import { cutMany, cutShare } from './cut-many';
 import { failureOf, WRONG } from './outcome';
+import { PLACE_USAGE, readPlaceArguments } from './place-args';
+import { placeCommand } from './place-command';
 import { STANDARD } from './output';
 import type runsMain from './runs-main';
 import { RUN_COMMANDS, RUN_USAGE } from './run-args';
@@ -17,10 +19,11 @@ const warn = (message: string) => console.error(`kenosis: ${message}`);
 /** Arguments -> work -> exit code: 0 done, 3 a check found something, 4 not sure, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
   if (args.includes('--help') || args.includes('-h')) {
-    console.log(`${USAGE}\n\n${RUN_USAGE}`);
+    console.log(`${USAGE}\n\n${PLACE_USAGE}\n\n${RUN_USAGE}`);
     return 0;
   }
   if (RUN_COMMANDS.some((command) => command === args[0])) return await runs(args);
+  if (args[0] === 'place') return await place(args.slice(1));
   try {
     const read = readArguments(args);
     if (read.command === 'cut-many')
@@ -33,6 +36,20 @@ async function main(args: readonly string[]): Promise<number> {
   } catch (error) {
     const { exit, message } = failureOf(error);
     warn(exit === WRONG ? `${message}\n\n${USAGE}` : message);
+    return exit;
+  }
+}
+
+/** `kenosis place`: lays a cutout on a page or a picture. */
+async function place(args: readonly string[]): Promise<number> {
+  try {
+    const { lines, notes } = await placeCommand(readPlaceArguments(args));
+    for (const note of notes) warn(note);
+    for (const line of lines) console.log(line);
+    return 0;
+  } catch (error) {
+    const { exit, message } = failureOf(error);
+    warn(exit === WRONG ? `${message}\n\n${PLACE_USAGE}` : message);
     return exit;
   }
 }

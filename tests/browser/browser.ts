@@ -26,7 +26,7 @@ export async function openPage(
   options: { hasTouch?: boolean } = {},
 ): Promise<Page> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
-  page.setDefaultTimeout(120_000);
+  page.setDefaultTimeout(Number(process.env.KENOSIS_PATIENCE_MS ?? 120_000));
   page.on('pageerror', (error) => problems.push(`page error: ${error.message}`));
   page.on('console', (message) => {
     if (message.type() === 'error' && !/status of 4\d\d/.test(message.text())) problems.push(message.text());

@@ -35,7 +35,10 @@ export function Board({ id }: { readonly id: string }) {
           <div
             className={classes.sheet}
             style={{ width: drawnWidth, height: Math.round(known.height * scale) }}
-            onPointerDown={() => actions.hold(null)}
+            onPointerDown={({ target }) => {
+              // Only beside the pieces: what is held on one of them stays in hand.
+              if (!(target as Element).closest('[role="button"]')) actions.hold(null);
+            }}
           >
             <GroundPicture
               ground={ground}

@@ -83,7 +83,8 @@ export function HeldPiece({ ground, placement, picture, facts, scale, isHeld, on
       lay(caught.box, last);
       return from;
     },
-    { filterTaps: true, keyboardDisplacement: 0 },
+    // Keys move it by the ground's own unit, below.
+    { filterTaps: true, pointer: { keys: false } },
   );
 
   const bindCorner = useDrag(({ args: [corner], xy: [x, y], last, memo, event }) => {

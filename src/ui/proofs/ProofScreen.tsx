@@ -1,6 +1,7 @@
 'use client';
 
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { Dropzone } from '@mantine/dropzone';
 import { IconArrowBackUp, IconArrowForwardUp, IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { createProofStore, type ProofStore } from '../../bench/proof-store';
@@ -72,6 +73,16 @@ function Opened() {
           {trouble}
         </p>
       )}
+      <Dropzone.FullScreen
+        active
+        onDrop={(files) => {
+          for (const file of files) void actions.bring(file);
+        }}
+        inputProps={{ 'aria-label': 'PDF or picture to bring as a ground' }}
+        className={classes.dropAll}
+      >
+        <p className={classes.dropWords}>Drop a PDF or a picture: it becomes a ground.</p>
+      </Dropzone.FullScreen>
       <main className={classes.main}>
         {ground === null ? <Wall /> : <Board id={ground} />}
         <aside className={classes.column} aria-label="Settings of the proof">

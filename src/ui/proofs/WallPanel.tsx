@@ -1,5 +1,4 @@
 import { Button, FileButton, Select, TextInput } from '@mantine/core';
-import { Dropzone } from '@mantine/dropzone';
 import { useState } from 'react';
 import {
   MOST_GROUNDS,
@@ -49,30 +48,14 @@ export function WallPanel() {
         <Button variant="default" size="xs" disabled={isFull} onClick={() => void actions.addGround(GRAY)}>
           A color
         </Button>
-        <Dropzone
-          onDrop={(files) => {
-            for (const file of files) void actions.bringPdf(file);
-          }}
-          disabled={isFull}
-          activateOnClick={false}
-          useFsAccessApi={false}
-          className={classes.drop}
-          inputProps={{ 'aria-label': 'PDF to bring as a ground' }}
-          tabIndex={-1}
-        >
-          <span className={classes.dropRow}>
-            <span>
-              <strong>Drop a PDF</strong>, or
-            </span>
-            <FileButton accept="application/pdf" onChange={(file) => file && void actions.bringPdf(file)}>
-              {(props) => (
-                <Button {...props} variant="default" size="xs" disabled={isFull}>
-                  Browse
-                </Button>
-              )}
-            </FileButton>
-          </span>
-        </Dropzone>
+        <FileButton accept="application/pdf,image/*" onChange={(file) => file && void actions.bring(file)}>
+          {(props) => (
+            <Button {...props} variant="default" size="xs" disabled={isFull}>
+              A PDF or a picture
+            </Button>
+          )}
+        </FileButton>
+        <p className={classes.soft}>Or drop it anywhere on this page: it is opened as a ground.</p>
       </section>
       <section className={classes.block} aria-label="Proof">
         <h2>Proof</h2>
