@@ -49,7 +49,6 @@ try {
   await page.getByRole('button', { name: 'Deliver 4 files' }).click();
   await page.getByText('Each read back and equal').waitFor();
   await page.getByRole('region', { name: 'Delivered', exact: true }).scrollIntoViewIfNeeded();
-  await shoot(page, 'bench-files');
   await page.keyboard.press('Control+z');
   await openPiece(page, 'ostrel-emblem');
   await page.keyboard.press('3');
@@ -65,7 +64,6 @@ try {
   await page.keyboard.press('g');
   await dragSheet(page, [0.47, 0.66], [0.52, 0.74], [0.55, 0.66]);
   await page.getByText('Stroke 1,').waitFor();
-  await shoot(page, 'bench-fine-detail', [560, 520]);
   await page.keyboard.press('Control+z');
   await page.keyboard.press('e');
   await page.keyboard.press('g');
@@ -142,6 +140,21 @@ try {
   await shoot(page, 'routines');
   await runSeries(page);
   await shoot(page, 'run');
+  await page.goto(`${server.address}/proofs`);
+  await page.getByRole('combobox', { name: 'Try a piece on' }).click();
+  await page.getByRole('option', { name: 'ostrel-kite.jpg' }).click();
+  await page.getByRole('button', { name: /Letter, A4/ }).waitFor();
+  await page.waitForFunction(() => document.querySelectorAll('main img').length >= 16);
+  await page.waitForTimeout(1500);
+  await shoot(page, 'proofs');
+  await page.goto(`${server.address}/proofs`);
+  await page.getByRole('combobox', { name: 'Try a piece on' }).click();
+  await page.getByRole('option', { name: 'ostrel-signature-scan.jpg' }).click();
+  await page.getByRole('button', { name: /Letter, A4/ }).click();
+  await page.getByText('Nothing shows that should not.').waitFor();
+  await page.getByRole('button', { name: 'Deliver PDF' }).click();
+  await page.getByText('the rest of the page the same').waitFor();
+  await shoot(page, 'proof-letter');
 } finally {
   await browser.close();
   await server.kill();

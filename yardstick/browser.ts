@@ -129,14 +129,18 @@ function openedWords({ firstPaintMs, settledMs }: Opened): string {
   return `first sheet after ${firstPaintMs.toFixed(0)} ms, settled after ${settledMs.toFixed(0)} ms`;
 }
 
-/** From each input event to the first painted sheet that was asked for after it. */
-export async function timePaints(page: Page, act: () => Promise<void>): Promise<Probe> {
-  await page.evaluate(() => {
+/** From each input event to the first time that what is looked at was painted after it: the sheet, or another canvas. */
+export async function timePaints(
+  page: Page,
+  act: () => Promise<void>,
+  painted = 'canvas[data-sheet]',
+): Promise<Probe> {
+  await page.evaluate((selector) => {
     const probe = { latencies: [] as number[], tasks: [] as number[], waiting: [] as number[] };
     Object.assign(window, { probe });
     const note = (event: Event) => probe.waiting.push(event.timeStamp);
     for (const kind of ['pointermove', 'keydown']) window.addEventListener(kind, note, { capture: true });
-    document.querySelector('canvas[data-sheet]')!.addEventListener('painted', () => {
+    document.querySelector(selector)!.addEventListener('painted', () => {
       const now = performance.now();
       for (const at of probe.waiting.splice(0)) probe.latencies.push(now - at);
     });
@@ -145,7 +149,7 @@ export async function timePaints(page: Page, act: () => Promise<void>): Promise<
     ).observe({
       entryTypes: ['longtask'],
     });
-  });
+  }, painted);
   await act();
   await page.waitForTimeout(400);
   return page.evaluate(() => (window as unknown as { probe: Probe }).probe);
@@ -174,8 +178,8 @@ async function paintStrokes(page: Page, count: number): Promise<void> {
   }
 }
 
-export async function dragTolerance(page: Page): Promise<void> {
-  const box = (await page.getByRole('slider', { name: 'Tolerance' }).boundingBox())!;
+export async function dragTolerance(page: Page, name = 'Tolerance'): Promise<void> {
+  const box = (await page.getByRole('slider', { name }).boundingBox())!;
   const y = box.y + box.height / 2;
   await page.mouse.move(box.x + box.width / 2, y);
   await page.mouse.down();

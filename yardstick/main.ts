@@ -5,13 +5,14 @@ import { benchChanges } from './changes';
 import { benchCore } from './core';
 import { benchPage } from './page';
 import { benchMany } from './many';
+import { benchProofs } from './proofs';
 import { benchRuns } from './runs';
 import { benchSet } from './sets';
 import { benchGrowth, benchSpeed } from './speed';
 
 /**
  * npm run bench: everything in one run, so that the ratios compare like with like. `--no-core`, `--no-speed`, `--no-growth`,
- * `--no-many`, `--no-changes`, `--no-set`, `--no-runs`, `--no-page` and `--no-browser` leave a part out; `--runs PARTS` takes some of
+ * `--no-many`, `--no-changes`, `--no-set`, `--no-proofs`, `--no-runs`, `--no-page` and `--no-browser` leave a part out; `--runs PARTS` takes some of
  * large, memory, workers and slider; `--practice FOLDER` has practice pictures.
  */
 const at = process.argv.indexOf('--practice');
@@ -22,6 +23,7 @@ const growth = process.argv.includes('--no-growth') ? null : await benchGrowth()
 const many = process.argv.includes('--no-many') ? null : await benchMany();
 const changes = process.argv.includes('--no-changes') ? null : await benchChanges();
 const set = process.argv.includes('--no-set') ? null : await benchSet();
+const proofs = process.argv.includes('--no-proofs') ? null : await benchProofs();
 const runsAt = process.argv.indexOf('--runs');
 const runs = process.argv.includes('--no-runs')
   ? null
@@ -31,5 +33,5 @@ const browser = process.argv.includes('--no-browser') ? null : await benchBrowse
 await mkdir('dist', { recursive: true });
 await writeFile(
   path.join('dist', 'bench.json'),
-  JSON.stringify({ core, speed, growth, many, changes, set, runs, page, browser }, null, 2),
+  JSON.stringify({ core, speed, growth, many, changes, set, proofs, runs, page, browser }, null, 2),
 );

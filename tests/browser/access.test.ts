@@ -144,6 +144,24 @@ describe('the screens of runs, by axe, in daylight and dusk', () => {
   });
 });
 
+describe('proofs', () => {
+  it('have nothing on the list, the wall, an open ground and beside the bench', async () => {
+    await page.goto(`${server.address}/proofs`);
+    await expectAccessible();
+    await openBench(page, server.address, 'kite');
+    await page.keyboard.press('r');
+    const band = page.getByRole('region', { name: 'Tried on' });
+    await band.locator('canvas').first().waitFor();
+    await expectAccessible();
+    await band.getByRole('link', { name: 'Open in Proofs' }).click();
+    await page.getByRole('button', { name: /Letter, A4/ }).waitFor();
+    await expectAccessible();
+    await page.getByRole('button', { name: /Letter, A4/ }).click();
+    await page.getByText('along its edge').waitFor();
+    await expectAccessible();
+  });
+});
+
 describe('by keyboard alone', () => {
   const tabTo = async (name: string | RegExp, most = 60) => {
     for (let k = 0; k < most; k++) {

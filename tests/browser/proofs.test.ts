@@ -36,7 +36,7 @@ afterEach(() => {
 
 const value = (label: string) => page.getByRole('textbox', { name: label, exact: true }).inputValue();
 const numberIn = async (label: string) => Number.parseFloat(await value(label));
-const placed = (name: RegExp) => page.getByRole('region', { name: 'Ground' }).getByRole('button', { name });
+const placed = (name: RegExp) => page.getByRole('region', { name: 'Board' }).getByRole('button', { name });
 const measured = () => page.getByText('along its edge').waitFor();
 
 describe('proofs', () => {

@@ -114,12 +114,7 @@ function addressOf(route: string, id: string): string {
     .replaceAll(/\[[^\]]+\]/g, '1');
 }
 
-async function forgeHeaders(
-  server: TestServer,
-  address: string,
-  every: number,
-  tally: Tally,
-): Promise<void> {
+async function forgeHeaders(server: TestServer, address: string, every: number, tally: Tally): Promise<void> {
   const own = new URL(server.address);
   let turn = 0;
   for (const method of METHODS)
@@ -141,12 +136,7 @@ async function forgeHeaders(
     }
 }
 
-async function forgeAddresses(
-  server: TestServer,
-  route: string,
-  every: number,
-  tally: Tally,
-): Promise<void> {
+async function forgeAddresses(server: TestServer, route: string, every: number, tally: Tally): Promise<void> {
   const own = new URL(server.address);
   const head = { host: own.host, origin: own.origin };
   const forged = route.includes('[')

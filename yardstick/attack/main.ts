@@ -4,6 +4,7 @@ import { attackFormats } from './attack-formats';
 import { attackFullDisk } from './attack-full-disk';
 import { attackKills } from './attack-kills';
 import { attackPictures } from './attack-pictures';
+import { attackPlacing } from './attack-placing';
 import { attackRuns } from './attack-runs';
 import { attackTwoClients } from './attack-two-clients';
 import { linesOf, type Limits, type PartReport } from './report';
@@ -11,6 +12,7 @@ import { linesOf, type Limits, type PartReport } from './report';
 const PARTS = {
   pictures: attackPictures,
   formats: attackFormats,
+  placing: attackPlacing,
   kills: attackKills,
   runs: attackRuns,
   disk: attackFullDisk,

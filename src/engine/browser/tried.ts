@@ -18,8 +18,9 @@ export interface TriedPicture {
   readonly height: number;
 }
 
-/** So many pixels are enough for small proofs, and few enough to follow a slider. */
-const TRIED_PIXELS = 200_000;
+/** So many pixels at most follow a slider, and so many are shown where it rests: proofs beside the sheet are small. */
+const MOVING_PIXELS = 100_000;
+const RESTING_PIXELS = 400_000;
 
 /** Makes the pictures that proofs beside the sheet show of the piece, each once for a cut. */
 export class Tried {
@@ -39,7 +40,8 @@ export class Tried {
     const key = JSON.stringify([shown.pixels, shown.prepared, looks, finished !== null]);
     if (key === this.key) return;
     const { sizes, window } = on;
-    const reduction = Math.min(sizes.length - 1, halvingsTo(TRIED_PIXELS, window.width, window.height));
+    const most = finished ? RESTING_PIXELS : MOVING_PIXELS;
+    const reduction = Math.min(sizes.length - 1, halvingsTo(most, window.width, window.height));
     const { scene, kept } = sizes[reduction]!;
     const part = clipRect(reduceRect(window, reduction), scene.raster.width, scene.raster.height);
     const pictures: TriedPicture[] = [];

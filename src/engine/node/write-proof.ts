@@ -116,6 +116,7 @@ async function writePicture(
 
 /** So fine a delivered page is drawn to be compared, and so many pixels of it at most. */
 const COMPARED_DPI = 150;
+const LEAST_COMPARED_PX = 1200;
 const MOST_COMPARED_PIXELS = 6_000_000;
 
 /** Another renderer's edges lie so far apart at most: docs/decisions/020-proofs.md. */
@@ -137,7 +138,9 @@ async function writePdf(
   const { view } = await readPage(ground, ground.number);
   const layers = layersOf(laid, cutouts, surface, view.widthMm / width);
   const most = Math.sqrt((MOST_COMPARED_PIXELS * MM_PER_INCH * MM_PER_INCH) / (view.widthMm * view.heightMm));
-  const dpi = Math.min(COMPARED_DPI, most);
+  // Of a small page more is needed to tell where something lies.
+  const fine = (LEAST_COMPARED_PX * MM_PER_INCH) / Math.max(view.widthMm, view.heightMm);
+  const dpi = Math.min(Math.max(COMPARED_DPI, fine), most);
   const before = await drawGround(ground, (view.widthMm * dpi) / MM_PER_INCH);
   const expected = createRaster(before.width, before.height, new Uint8Array(before.data));
   const drawn = layersOf(laid, cutouts, surface, before.width / width);

@@ -42,5 +42,5 @@ export function useBenchKeys({
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [bench, onKeyList]);
+  }, [bench, onKeyList, onTry]);
 }

@@ -24,12 +24,12 @@ export function Board({ id }: { readonly id: string }) {
   const { ref, width, height } = useElementSize();
   const [zoom, setZoom] = useState<Zoom>('fit');
   const [caught, setCaught] = useState<readonly Catch[]>([]);
-  if (!ground) return <section className={classes.board} aria-label="Ground" />;
+  if (!ground) return <section className={classes.board} aria-label="Board" />;
   const known = facts && !('trouble' in facts) ? facts : null;
   const scale = known ? scaleOf(known, zoom, width - ROOM_PX, height - ROOM_PX) : 0;
   const drawnWidth = known ? Math.max(1, Math.round(known.width * scale)) : 0;
   return (
-    <section className={classes.board} aria-label="Ground" data-open>
+    <section className={classes.board} aria-label="Board" data-open>
       <div ref={ref} className={classes.stage}>
         {known && scale > 0 ? (
           <div
@@ -79,7 +79,7 @@ export function Board({ id }: { readonly id: string }) {
         <SegmentedControl
           aria-label="Size on the screen"
           value={zoom}
-          onChange={(value) => setZoom(value as Zoom)}
+          onChange={(value) => setZoom(value)}
           data={[
             { value: 'fit', label: 'Fit' },
             { value: '100', label: '100\u00a0%' },

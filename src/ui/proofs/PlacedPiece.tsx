@@ -49,6 +49,7 @@ function BitmapPiece({ bitmap, style }: { readonly bitmap: ImageBitmap; readonly
     own.width = bitmap.width;
     own.height = bitmap.height;
     own.getContext('2d')?.drawImage(bitmap, 0, 0);
+    own.dispatchEvent(new CustomEvent('painted', { bubbles: true }));
   }, [bitmap]);
   return <canvas ref={canvas} className={classes.piece} style={style} />;
 }

@@ -70,7 +70,7 @@ export function PlacementPanel({ ground, placement, facts }: Props) {
             fullWidth
             aria-label="How it lies"
             value={placement.blend}
-            onChange={(blend) => change({ blend: blend as Placement['blend'] })}
+            onChange={(blend) => change({ blend: blend })}
             data={[
               { value: 'normal', label: 'on top' },
               { value: 'multiply', label: 'as ink' },

@@ -73,17 +73,18 @@ function Opened() {
           {trouble}
         </p>
       )}
-      <Dropzone.FullScreen
-        active
-        onDrop={(files) => {
-          for (const file of files) void actions.bring(file);
-        }}
-        inputProps={{ 'aria-label': 'PDF or picture to bring as a ground' }}
-        className={classes.dropAll}
-      >
-        <p className={classes.dropWords}>Drop a PDF or a picture: it becomes a ground.</p>
-      </Dropzone.FullScreen>
       <main className={classes.main}>
+        <Dropzone.FullScreen
+          active
+          withinPortal={false}
+          onDrop={(files) => {
+            for (const file of files) void actions.bring(file);
+          }}
+          inputProps={{ 'aria-label': 'PDF or picture to bring as a ground' }}
+          className={classes.dropAll}
+        >
+          <p className={classes.dropWords}>Drop a PDF or a picture: it becomes a ground.</p>
+        </Dropzone.FullScreen>
         {ground === null ? <Wall /> : <Board id={ground} />}
         <aside className={classes.column} aria-label="Settings of the proof">
           {ground === null ? <WallPanel /> : <GroundPanel id={ground} />}
