@@ -41,6 +41,14 @@ describe('findHalo', () => {
     expect(likely([200, 220, 235], [0, 0, 0])).toBe('#000000');
   });
 
+  it('shows on what it is laid on: on black as on its contrast, on the old background less, though the edge is thinner there too', () => {
+    const faulty = finished(glowing(cutDisc(160), [255, 255, 255]));
+    const on = (tone: number) =>
+      runToEnd(findHalo(faulty, WHITE, () => ({ red: tone, green: tone, blue: tone })));
+    expect(on(0)!.amount).toBe(runToEnd(findHalo(faulty, WHITE))!.amount);
+    expect(on(255)!.amount!).toBeLessThan(on(0)!.amount!);
+  });
+
   it('grows with the share that is left', () => {
     const light = find(glowing(cutDisc(160), [210, 190, 190]))?.amount ?? 0;
     const full = find(glowing(cutDisc(160), [255, 255, 255]))!.amount!;

@@ -5,6 +5,7 @@ import { KenosisError } from '../../core/errors';
 import { backgroundsOf } from '../../core/findings/check-cut';
 import { finishedOf } from '../../core/findings/finding';
 import { findHalo } from '../../core/findings/halo';
+import { MAX_PIXELS } from '../../core/intake-limits';
 import { runToEnd } from '../../core/numeric/steps';
 import { edgeContrast } from '../../core/proof/contrast';
 import { drawnSteps, layOn, type Layer } from '../../core/proof/lay';
@@ -106,10 +107,14 @@ export async function placedPicture(pictures: OpenPicture, input: PlacedInput) {
   return { width: raster.width, height: raster.height };
 }
 
-/** The cutouts of pieces, each made once, at full size, trimmed. */
+/** Pixels that all pieces on a ground may have together. */
+const MOST_LAID_PIXELS = 2 * MAX_PIXELS;
+
+/** The cutouts of pieces, each made once, at full size, trimmed. Throws `nothing-left` and `too-many-pixels`. */
 async function cutoutsOf(pictures: OpenPicture, laid: readonly LaidPiece[]): Promise<Raster[]> {
   const made = new Map<string, Raster>();
   const cutouts: Raster[] = [];
+  let pixels = 0;
   for (const { originalPath, originalName, cut, placement } of laid) {
     const own = inLook(cut, placement);
     const key = JSON.stringify([originalPath, own]);
@@ -118,6 +123,12 @@ async function cutoutsOf(pictures: OpenPicture, laid: readonly LaidPiece[]): Pro
       const board = await pictures.board(originalPath, originalName, own);
       cutout = trimmed(runToEnd(renderBoard(board, own)).raster, originalName).raster;
       made.set(key, cutout);
+      pixels += cutout.width * cutout.height;
+      if (pixels > MOST_LAID_PIXELS)
+        throw new KenosisError(
+          'too-many-pixels',
+          `The pieces on this ground have more than ${MOST_LAID_PIXELS / 1e6} megapixels together. Nothing was written. Take some of them away, or lay smaller ones.`,
+        );
     }
     cutouts.push(cutout);
   }

@@ -1,18 +1,12 @@
 'use client';
 
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
-import {
-  IconArrowBackUp,
-  IconArrowForwardUp,
-  IconChevronRight,
-  IconKeyboard,
-  IconLayoutBoard,
-  IconStack2,
-} from '@tabler/icons-react';
+import { IconChevronRight, IconKeyboard, IconLayoutBoard, IconStack2 } from '@tabler/icons-react';
 import Link from 'next/link';
 import { Mark } from '../frame/Mark';
 import { SaveNote } from '../frame/SaveNote';
 import { ThemeSwitch } from '../frame/ThemeSwitch';
+import { UndoRedo } from '../frame/UndoRedo';
 import { BackingSwatches } from './BackingSwatches';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -32,6 +26,8 @@ export function BenchHeader({
 }) {
   const name = useBench((state) => state.piece.name);
   const stage = useBench((state) => state.stage);
+  const undo = useBench((state) => state.undo);
+  const redo = useBench((state) => state.redo);
   const saving = useBench((state) => state.saving);
   const actions = useBenchActions();
   return (
@@ -44,7 +40,7 @@ export function BenchHeader({
         <IconChevronRight size={14} stroke={1.6} aria-hidden="true" />
         <h1 title={name}>{name}</h1>
       </nav>
-      <UndoRedo />
+      <UndoRedo undo={undo} redo={redo} onUndo={actions.undo} onRedo={actions.redo} />
       <SaveNote saving={saving} onRetry={actions.retrySaving} />
       <span className={classes.space} />
       <BackingSwatches />
@@ -89,26 +85,6 @@ function LayOnOthers() {
         <IconStack2 size={18} stroke={1.6} />
       </ActionIcon>
     </Tooltip>
-  );
-}
-
-function UndoRedo() {
-  const undo = useBench((state) => state.undo);
-  const redo = useBench((state) => state.redo);
-  const actions = useBenchActions();
-  return (
-    <div className={classes.group}>
-      <Tooltip label={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
-        <ActionIcon aria-label="Undo" disabled={undo === null} onClick={actions.undo}>
-          <IconArrowBackUp size={18} stroke={1.6} />
-        </ActionIcon>
-      </Tooltip>
-      <Tooltip label={redo ? `Redo: ${redo}` : 'Nothing to redo'}>
-        <ActionIcon aria-label="Redo" disabled={redo === null} onClick={actions.redo}>
-          <IconArrowForwardUp size={18} stroke={1.6} />
-        </ActionIcon>
-      </Tooltip>
-    </div>
   );
 }
 

@@ -1,7 +1,8 @@
-import { ActionIcon, Button, NumberInput, Tooltip } from '@mantine/core';
+import { ActionIcon, NumberInput, Tooltip } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
 import type { KnownGroundFacts } from '../../bench/proofs-api';
 import type { Ground } from '../../core/proof/settings';
+import { ColorGround } from './ColorGround';
 import { HandOverPanel } from './HandOverPanel';
 import { PiecePicker } from './PiecePicker';
 import { PlacementPanel } from './PlacementPanel';
@@ -66,39 +67,7 @@ function GroundFacts({ ground, facts }: { readonly ground: Ground; readonly fact
           }}
         />
       )}
-      {source.kind === 'color' && (
-        <div className={classes.fields}>
-          <label className={classes.colorField}>
-            <span>Color</span>
-            <input
-              type="color"
-              value={source.from}
-              onChange={({ currentTarget }) =>
-                void actions.changeSource(ground.id, { ...source, from: currentTarget.value })
-              }
-            />
-          </label>
-          <label className={classes.colorField}>
-            <span>{source.to === null ? 'No gradient' : 'Other end'}</span>
-            <input
-              type="color"
-              value={source.to ?? source.from}
-              onChange={({ currentTarget }) =>
-                void actions.changeSource(ground.id, { ...source, to: currentTarget.value })
-              }
-            />
-          </label>
-          {source.to !== null && (
-            <Button
-              size="xs"
-              variant="default"
-              onClick={() => void actions.changeSource(ground.id, { ...source, to: null })}
-            >
-              One color
-            </Button>
-          )}
-        </div>
-      )}
+      {source.kind === 'color' && <ColorGround id={ground.id} source={source} />}
     </>
   );
 }

@@ -1,13 +1,14 @@
 'use client';
 
-import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
-import { IconArrowBackUp, IconArrowForwardUp, IconX } from '@tabler/icons-react';
+import { IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { createProofStore, type ProofStore } from '../../bench/proof-store';
 import type { OpenProofFacts } from '../../bench/proofs-api';
 import { SaveNote } from '../frame/SaveNote';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { UndoRedo } from '../frame/UndoRedo';
 import { Board } from './Board';
 import { GroundPanel } from './GroundPanel';
 import { ProofContext, useProof, useProofActions } from './proof-context';
@@ -47,6 +48,8 @@ function Opened() {
   const name = useProof((state) => state.name);
   const ground = useProof((state) => state.opened);
   const isTemplate = useProof((state) => state.isTemplate);
+  const undo = useProof((state) => state.undo);
+  const redo = useProof((state) => state.redo);
   const saving = useProof((state) => state.saving);
   const trouble = useProof((state) => state.trouble);
   const actions = useProofActions();
@@ -59,7 +62,7 @@ function Opened() {
   return (
     <div className={classes.screen}>
       <ScreenHeader screen="proofs" title={isTemplate ? `${name} (template)` : name}>
-        <UndoRedo />
+        <UndoRedo undo={undo} redo={redo} onUndo={actions.undo} onRedo={actions.redo} />
         {ground !== null && (
           <Button size="xs" variant="default" onClick={() => actions.open(null)}>
             All grounds
@@ -110,25 +113,5 @@ function Changed() {
         <IconX size={14} stroke={1.8} />
       </ActionIcon>
     </p>
-  );
-}
-
-function UndoRedo() {
-  const undo = useProof((state) => state.undo);
-  const redo = useProof((state) => state.redo);
-  const actions = useProofActions();
-  return (
-    <span className={classes.group}>
-      <Tooltip label={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
-        <ActionIcon aria-label="Undo" disabled={undo === null} onClick={actions.undo}>
-          <IconArrowBackUp size={18} stroke={1.6} />
-        </ActionIcon>
-      </Tooltip>
-      <Tooltip label={redo ? `Redo: ${redo}` : 'Nothing to redo'}>
-        <ActionIcon aria-label="Redo" disabled={redo === null} onClick={actions.redo}>
-          <IconArrowForwardUp size={18} stroke={1.6} />
-        </ActionIcon>
-      </Tooltip>
-    </span>
   );
 }

@@ -16,6 +16,7 @@ import {
 import { createPlacedPictures } from '../../bench/placed-pictures';
 import { formatMoment } from '../format';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { GROUNDS_ON_CARD } from './card';
 import { GroundPicture } from './GroundPicture';
 import classes from './proofs.module.css';
 import { useShelfPieces } from './use-shelf-pieces';
@@ -25,9 +26,6 @@ export interface ProofCardFacts {
   readonly grounds: Readonly<Record<string, GroundState>>;
   readonly pieces: Readonly<Record<string, ProofPieceFacts>>;
 }
-
-/** How many grounds of a proof are shown on its card. */
-const SHOWN = 3;
 
 /** All proofs, and the templates that the next letter is dropped on. */
 export function ProofsScreen({ cards: given }: { readonly cards: readonly ProofCardFacts[] }) {
@@ -143,7 +141,7 @@ interface CardProps {
 
 function ProofCard({ facts: { entry, grounds }, pictureOf, onLetter, onCopy, onForget }: CardProps) {
   const browse = useRef<() => void>(null);
-  const shown = entry.proof.grounds.slice(0, SHOWN);
+  const shown = entry.proof.grounds.slice(0, GROUNDS_ON_CARD);
   const body = (
     <>
       <Link href={`/proofs/${entry.id}`} className={classes.cardLink}>
