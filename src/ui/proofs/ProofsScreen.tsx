@@ -141,6 +141,7 @@ interface CardProps {
 
 function ProofCard({ facts: { entry, grounds }, pictureOf, onLetter, onCopy, onForget }: CardProps) {
   const browse = useRef<() => void>(null);
+  const [asks, setAsks] = useState(false);
   const shown = entry.proof.grounds.slice(0, GROUNDS_ON_CARD);
   const body = (
     <>
@@ -172,7 +173,12 @@ function ProofCard({ facts: { entry, grounds }, pictureOf, onLetter, onCopy, onF
             Next letter
           </Button>
         )}
-        <Menu position="bottom-end" shadow="none" transitionProps={{ duration: 80 }}>
+        <Menu
+          position="bottom-end"
+          shadow="none"
+          transitionProps={{ duration: 80 }}
+          onClose={() => setAsks(false)}
+        >
           <Menu.Target>
             <ActionIcon size={24} aria-label={`More for ${entry.name}`}>
               <IconDots size={16} stroke={1.8} />
@@ -180,7 +186,13 @@ function ProofCard({ facts: { entry, grounds }, pictureOf, onLetter, onCopy, onF
           </Menu.Target>
           <Menu.Dropdown>
             <Menu.Item onClick={onCopy}>Duplicate</Menu.Item>
-            <Menu.Item onClick={onForget}>Forget it</Menu.Item>
+            {asks ? (
+              <Menu.Item onClick={onForget}>Forget it for good, with its files</Menu.Item>
+            ) : (
+              <Menu.Item closeMenuOnClick={false} onClick={() => setAsks(true)}>
+                Forget it
+              </Menu.Item>
+            )}
           </Menu.Dropdown>
         </Menu>
       </span>

@@ -23,7 +23,7 @@ export function CardMenu({ piece, onRename, onDeliveries, onDiscard }: Props) {
     try {
       router.push(`/proofs/${await proofOfPiece(piece.id)}`);
     } catch (error) {
-      notifications.show({ color: 'red', message: error instanceof Error ? error.message : String(error) });
+      notifications.show({ message: error instanceof Error ? error.message : String(error) });
     }
   };
   const label = `More for ${piece.name}`;
