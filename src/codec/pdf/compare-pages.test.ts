@@ -5,7 +5,7 @@ import { runToEnd } from '../../core/numeric/steps';
 import type { Raster } from '../../core/raster/raster';
 import { comparePages } from './compare-pages';
 
-const page = () => paint(160, 120, (x, y) => (y % 20 === 0 ? [60, 60, 60] : [250, 250, 250]));
+const page = () => paint(160, 120, (_x, y) => (y % 20 === 0 ? [60, 60, 60] : [250, 250, 250]));
 const disc = paint(60, 60, (x, y) => [20, 30, 120, Math.hypot(x - 29.5, y - 29.5) < 28 ? 255 : 0]);
 
 const layer = (x: number, more: Partial<Layer> = {}): Layer => ({
