@@ -105,7 +105,9 @@ describe('proofs', () => {
     await page.keyboard.press('Enter');
     await expect.poll(() => piece.evaluate((one) => one.style.transform)).toBe('');
     const before = (await piece.boundingBox())!;
-    await page.mouse.move(before.x, before.y);
+    await piece.focus();
+    const corner = (await page.getByTitle('Pull the upper left corner').boundingBox())!;
+    await page.mouse.move(corner.x + corner.width / 2, corner.y + corner.height / 2);
     await page.mouse.down();
     await page.mouse.move(before.x - 40, before.y - 12, { steps: 4 });
     await page.mouse.up();
