@@ -1,5 +1,4 @@
 import { readFile, writeFile } from 'node:fs/promises';
-import { failed } from '../../codec/outputs/compare';
 import type { Verified } from '../../codec/outputs/output-codec';
 import { OUTPUTS } from '../../codec/outputs/outputs';
 import { comparePages, type PageDifference } from '../../codec/pdf/compare-pages';
@@ -168,9 +167,11 @@ async function writePdf(
       return { verified, page };
     }
   }
-  throw failed(
-    page
-      ? `its page does not look like the proof (${page.mean.toFixed(1)} levels apart where pieces lie, ${page.beside} beside them)`
-      : 'its page cannot be drawn',
+  const why = page
+    ? `its page did not look like the proof (${page.mean.toFixed(1)} levels apart where pieces lie, ${page.beside} beside them)`
+    : 'its page could not be drawn';
+  throw new KenosisError(
+    'verification-failed',
+    `The PDF was written, but ${why}. It was thrown away; "${ground.name}" and the pieces are safe. Deliver the page as PNG, or save the PDF again with the program that made it and bring that.`,
   );
 }
