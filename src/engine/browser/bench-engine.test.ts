@@ -96,7 +96,7 @@ describe('the bench engine', () => {
 
   it('tells what the piece looks like in each version that is wanted, once for a cut, and nothing where none is', async () => {
     const master = disc(121, 40);
-    const { engine, tried, show, settled } = start(master);
+    const { engine, events, tried, show, settled } = start(master);
     await settled(show(cutAt(10)));
     expect(tried).toEqual([]);
     const looks = [
@@ -107,7 +107,11 @@ describe('the bench engine', () => {
       ...cutAt(10),
       ink: { ...untouchedCut().ink, colorways: [{ name: 'navy', color: '#1d3557' }] },
     };
-    await settled(show(cut, { looks }));
+    const painted = (turn: number) =>
+      expect.poll(() => events.some((event) => event.kind === 'painted' && event.turn === turn)).toBe(true);
+    // Colorways change no pixel of the cut itself.
+    await painted(show(cut, { looks }));
+    await expect.poll(() => tried.length).toBeGreaterThan(0);
     const [plain, navy] = tried.at(-1)!;
     expect(tried.at(-1)).toHaveLength(2);
     // The disc alone, without the empty space around it.
@@ -121,7 +125,7 @@ describe('the bench engine', () => {
     ]);
     expect([...navy!.raster.data.subarray(middle, middle + 4)]).toEqual([29, 53, 87, 255]);
     const before = tried.length;
-    await settled(show(cut, { looks, view: { scale: 2, left: 0, top: 0, width: 50, height: 50 } }));
+    await painted(show(cut, { looks, view: { scale: 2, left: 0, top: 0, width: 50, height: 50 } }));
     expect(tried.length).toBe(before);
     await settled(show(cutAt(14), { looks: looks.slice(0, 1) }));
     expect(tried.length).toBeGreaterThan(before);
