@@ -115,6 +115,17 @@ describe('proofs', () => {
     const after = (await piece.boundingBox())!;
     expect(after.width / after.height).toBeCloseTo(before.width / before.height, 1);
     expect(after.x + after.width).toBeCloseTo(before.x + before.width, -1);
+    // What is not saved yet would be asked about, or lost.
+    const width = await numberIn('Width');
+    const address = `/api${new URL(page.url()).pathname}`;
+    await expect
+      .poll(async () => {
+        const { state } = (await (await ask(server, address)).json()) as {
+          state: { proof: { grounds: { placed: { width: number }[] }[] } };
+        };
+        return state.proof.grounds.at(-1)!.placed[0]!.width;
+      })
+      .toBeCloseTo(width, 1);
     await page.reload();
     await page.getByRole('button', { name: /letter\.pdf/ }).click();
     await expect.poll(() => numberIn('Width')).toBeGreaterThan(35);
