@@ -137,7 +137,9 @@ export interface BenchState {
     readonly key: string;
     readonly pictures: Readonly<Record<Answer, ImageBitmap>>;
   } | null;
-  /** The versions of the piece that proofs beside the sheet show; none while there are no proofs. */
+  /** Whether the grounds of the piece's proof are shown beside the sheet. */
+  readonly trying: boolean;
+  /** In which versions the piece lies on them; none while they are not shown. */
   readonly looks: readonly ProofLook[];
   /** What the piece looks like in them. */
   readonly tried: readonly TriedVersion[];

@@ -185,6 +185,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
       set({ edgeMode: 'paint' });
       setStage('edge');
     },
+    toggleTrying: () => set({ trying: !get().trying }),
     /** Shows the piece in these versions on proofs beside the sheet, and follows every change of the cut. */
     tryIn(looks: readonly Look[]): void {
       set({ looks });

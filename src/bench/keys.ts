@@ -113,6 +113,12 @@ export const KEYS: readonly KeyBinding[] = [
     words: 'the brush does the opposite: stays or goes, clear or bring back',
     run: ({ actions }) => actions.turnBrush(),
   },
+  {
+    key: 'r',
+    shown: 'R',
+    words: 'try it on: the grounds of its proof, and back',
+    run: ({ actions }) => actions.toggleTrying(),
+  },
   { key: '[', shown: '[', words: 'smaller brush', run: (bench) => sizeBrush(bench, 1 / BRUSH_STEP) },
   { key: ']', shown: ']', words: 'larger brush', run: (bench) => sizeBrush(bench, BRUSH_STEP) },
   { key: '{', shown: 'Shift [', words: 'firmer brush', run: (bench) => softenBrush(bench, -1) },
@@ -155,19 +161,8 @@ export const KEYS: readonly KeyBinding[] = [
   },
 ];
 
-/** The key that shows the grounds of the piece's proof, and hides them. */
-export function isTryKey({
-  key,
-  ctrlKey,
-  metaKey,
-  altKey,
-}: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey'>): boolean {
-  return key.toLowerCase() === 'r' && !ctrlKey && !metaKey && !altKey;
-}
-
 /** Keys that act only while the sheet or a sample's mark has the focus; listed for the key list. */
 export const SHEET_KEYS: readonly { readonly shown: string; readonly words: string }[] = [
-  { shown: 'R', words: 'try it on: the grounds of its proof, and back' },
   { shown: 'Enter', words: 'sheet, at a finding: put it right' },
   { shown: 'Arrows', words: 'sheet: move the crosshair by 1 px, with Shift by 10' },
   { shown: 'Enter', words: 'sheet: place the sample at the crosshair; with Shift add one' },

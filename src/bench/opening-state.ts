@@ -61,6 +61,7 @@ export function openingState(piece: PieceFacts, saved: CutStateFacts): BenchStat
     pictures: null,
     silhouette: null,
     answers: null,
+    trying: false,
     looks: [],
     tried: [],
     deliveries: [],

@@ -3,7 +3,14 @@ import { describeProofChange } from '../core/proof/describe';
 import { firstPlacement, freshId } from '../core/proof/first-proof';
 import { anchoredAt, type Surface } from '../core/proof/place';
 import type { Look } from '../core/proof/seen';
-import type { Anchor, Ground, GroundSource, Placement, Proof } from '../core/proof/settings';
+import {
+  MOST_GROUNDS,
+  type Anchor,
+  type Ground,
+  type GroundSource,
+  type Placement,
+  type Proof,
+} from '../core/proof/settings';
 import { createPlacedPictures, type PlacedPicture } from './placed-pictures';
 import {
   CUTS_CHANNEL,
@@ -244,6 +251,10 @@ export function createProofStore(opened: OpenProofFacts) {
     }: { known?: KnownGroundFacts | null; opens?: boolean } = {},
   ): Promise<void> {
     await attempt(async () => {
+      if (get().proof.grounds.length >= MOST_GROUNDS)
+        throw new Error(
+          `A proof holds ${MOST_GROUNDS} grounds. Take one away first, or begin another proof.`,
+        );
       const facts = known ?? (await proofsApi.ground(source)).facts;
       const { proof, pieces } = get();
       const id = freshId(proof.grounds);

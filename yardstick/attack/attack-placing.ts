@@ -89,9 +89,9 @@ async function tryOne(
     const placed = await readFile(outPath);
     if (made.verified.kind === 'PDF, appended to')
       tally.expect(placed.subarray(0, bytes.length).equals(bytes), `${name}: bytes of the file changed`);
-    // What is damaged is read by each program in its own way.
-    if (canRead && must === 'taken')
-      tally.expect((await textOf(file)) === (await textOf(outPath)), `${name}: its text changed`);
+    const before = canRead ? await textOf(file) : null;
+    if (before !== null) tally.expect(before === (await textOf(outPath)), `${name}: its text changed`);
+    else if (canRead) tally.count('taken though the second reader cannot open it');
   } catch (error) {
     const told = isKenosisError(error) && /\.$/.test(error.message) && error.message.length > 30;
     tally.count(isKenosisError(error) ? `refused as ${error.code}` : 'failed inside');
@@ -195,10 +195,10 @@ function hasTextReader(): Promise<boolean> {
   );
 }
 
-/** The text of a PDF as another program reads it; what it complains about counts too. */
-async function textOf(file: string): Promise<string> {
+/** The text of a PDF as another program reads it; null where that cannot open it. */
+async function textOf(file: string): Promise<string | null> {
   return run('pdftotext', ['-layout', file, '-'], { maxBuffer: 50_000_000 }).then(
     ({ stdout }) => stdout,
-    ({ stdout }: { stdout?: string }) => stdout ?? '',
+    () => null,
   );
 }

@@ -1,18 +1,20 @@
-import { drawnSteps, type Layer } from '../../core/proof/lay';
-import { runToEnd } from '../../core/numeric/steps';
-import { overlapRect, wholeOf, type Raster, type Rect } from '../../core/raster/raster';
+import type { Layer } from '../../core/proof/lay';
+import { cornersOf } from '../../core/proof/place';
+import { clipRect, type Raster } from '../../core/raster/raster';
 
 /** How far a page lies from what it should show, in levels of 0 to 255. */
 export interface PageDifference {
   /** The most that anything beside the pieces differs. */
   readonly beside: number;
-  /** The mean over the boxes of the pieces, lighter and darker evening out: how much ink is there. */
+  /**
+   * The mean over the boxes of the pieces of how far a pixel lies beyond all that the proof shows within a pixel of it, of the color
+   * channel in which it is most: renderers round the places of pictures to whole pixels, and that is no difference.
+   */
   readonly mean: number;
-  /** The most that a square of BLOCK_PX differs in the mean, within the boxes. */
+  /** The same over the square of BLOCK_PX in which it is most. */
   readonly block: number;
 }
 
-/** Renderers place the edges of pictures by parts of a pixel apart; over squares of so many pixels that evens out. */
 const BLOCK_PX = 12;
 
 /** Around a box, where its soft edge may reach. */
@@ -30,52 +32,54 @@ export function comparePages(
 ): PageDifference {
   const { width, height } = before;
   const within = new Uint8Array(width * height);
-  for (const layer of layers) {
-    const { raster, left, top } = runToEnd(drawnSteps(layer, before));
-    const box: Rect = {
-      x: left - MARGIN_PX,
-      y: top - MARGIN_PX,
-      width: raster.width + 2 * MARGIN_PX,
-      height: raster.height + 2 * MARGIN_PX,
-    };
-    const seen = overlapRect(box, wholeOf(before));
-    if (!seen) continue;
+  for (const { box, angleDeg } of layers) {
+    const corners = cornersOf(box, angleDeg);
+    const left = Math.floor(Math.min(...corners.map(({ x }) => x))) - MARGIN_PX;
+    const top = Math.floor(Math.min(...corners.map(({ y }) => y))) - MARGIN_PX;
+    const right = Math.ceil(Math.max(...corners.map(({ x }) => x))) + MARGIN_PX;
+    const bottom = Math.ceil(Math.max(...corners.map(({ y }) => y))) + MARGIN_PX;
+    const seen = clipRect({ x: left, y: top, width: right - left, height: bottom - top }, width, height);
     for (let y = seen.y; y < seen.y + seen.height; y++)
       within.fill(1, y * width + seen.x, y * width + seen.x + seen.width);
   }
   let beside = 0;
-  let sum = 0;
-  let count = 0;
-  for (let i = 0, p = 0; i < within.length; i++, p += 4)
-    for (let c = 0; c < 3; c++) {
-      if (within[i] === 0) beside = Math.max(beside, Math.abs(after.data[p + c]! - before.data[p + c]!));
-      else {
-        sum += after.data[p + c]! - expected.data[p + c]!;
-        count++;
-      }
-    }
-  return {
-    beside,
-    mean: count === 0 ? 0 : Math.abs(sum) / count,
-    block: worstBlock(expected, after, within),
-  };
+  for (let p = 0, i = 0; i < within.length; i++, p += 4)
+    if (within[i] === 0)
+      for (let c = 0; c < 3; c++)
+        beside = Math.max(beside, Math.abs(after.data[p + c]! - before.data[p + c]!));
+  return { beside, ...beyond(expected, after, within) };
 }
 
-function worstBlock(expected: Raster, after: Raster, within: Uint8Array): number {
+/** How far a page lies beyond what is expected within a pixel of each place, where that counts. */
+function beyond(expected: Raster, after: Raster, within: Uint8Array): Pick<PageDifference, 'mean' | 'block'> {
   const { width, height } = expected;
-  let worst = 0;
-  for (let top = 0; top + BLOCK_PX <= height; top += BLOCK_PX)
-    for (let left = 0; left + BLOCK_PX <= width; left += BLOCK_PX) {
-      if (within[top * width + left] === 0) continue;
+  const across = Math.ceil(width / BLOCK_PX);
+  const blocks = new Float64Array(across * Math.ceil(height / BLOCK_PX) * 3);
+  const sums = [0, 0, 0];
+  let count = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (within[y * width + x] === 0) continue;
+      count++;
+      const block = 3 * (Math.floor(y / BLOCK_PX) * across + Math.floor(x / BLOCK_PX));
       for (let c = 0; c < 3; c++) {
-        let sum = 0;
-        for (let y = top; y < top + BLOCK_PX; y++)
-          for (let x = left; x < left + BLOCK_PX; x++) {
-            const p = (y * width + x) * 4 + c;
-            sum += after.data[p]! - expected.data[p]!;
-          }
-        worst = Math.max(worst, Math.abs(sum) / (BLOCK_PX * BLOCK_PX));
+        const off = offAt(expected, after.data[(y * width + x) * 4 + c]!, x, y, c);
+        sums[c]! += off;
+        blocks[block + c]! += off;
       }
     }
-  return worst;
+  const most = blocks.reduce((one, other) => Math.max(one, other), 0);
+  return { mean: count === 0 ? 0 : Math.max(...sums) / count, block: most / (BLOCK_PX * BLOCK_PX) };
+}
+
+/** How far a value lies beyond those within a pixel of a place. */
+function offAt({ data, width, height }: Raster, value: number, x: number, y: number, c: number): number {
+  let [low, high] = [255, 0];
+  for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+    for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++) {
+      const one = data[(v * width + u) * 4 + c]!;
+      if (one < low) low = one;
+      if (one > high) high = one;
+    }
+  return Math.max(0, low - value, value - high);
 }

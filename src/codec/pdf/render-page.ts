@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import { MAX_PIXELS } from '../../core/intake-limits';
 import { createRaster, type Raster } from '../../core/raster/raster';
 import { flattened } from '../../core/stages/deliver/shape-output';
 import { withDocument, type PdfFile } from './pdfium';
@@ -29,10 +30,18 @@ export async function readPage(file: PdfFile, number: number | null): Promise<Pd
   return { facts, view: viewOf(page, file.name), number: number ?? facts.pages };
 }
 
-/** A page on white paper, `widthPx` wide, drawn by PDFium: with notes and filled fields, and without running anything in it. */
+/** The size of what is drawn about `widthPx` wide: narrower where it would have more pixels than a picture may. */
+export function drawnSize(
+  widthPx: number,
+  aspect: number,
+): { readonly width: number; readonly height: number } {
+  const width = Math.max(1, Math.round(Math.min(widthPx, Math.sqrt(MAX_PIXELS / aspect))));
+  return { width, height: Math.max(1, Math.min(MAX_PIXELS, Math.round(width * aspect))) };
+}
+
+/** A page on white paper, about `widthPx` wide, drawn by PDFium: with notes and filled fields, and without running anything in it. */
 export async function renderPage(file: PdfFile, { view, number }: PdfPage, widthPx: number): Promise<Raster> {
-  const width = Math.max(1, Math.round(widthPx));
-  const height = Math.max(1, Math.round((width * view.heightMm) / view.widthMm));
+  const { width, height } = drawnSize(widthPx, view.heightMm / view.widthMm);
   const { data } = await withDocument(file, (document) =>
     // On nothing letters are drawn without colored rims.
     document.getPage(number - 1).render({

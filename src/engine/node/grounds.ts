@@ -1,6 +1,6 @@
 import { decodeMaster } from '../../codec/decode';
 import type { PdfFile } from '../../codec/pdf/pdfium';
-import { readPage, renderPage } from '../../codec/pdf/render-page';
+import { drawnSize, readPage, renderPage } from '../../codec/pdf/render-page';
 import { rgbOfHex } from '../../core/color/hex';
 import type { Page } from '../../core/cut/page';
 import { runToEnd } from '../../core/numeric/steps';
@@ -60,21 +60,17 @@ export async function groundFacts(ground: GroundFile): Promise<GroundFacts> {
   return { unit: 'px', width, height, line: null, pages: 1, number: 1, isSigned: false };
 }
 
-/** A ground's pixels, opaque, `widthPx` wide. */
+/** A ground's pixels, opaque, `widthPx` wide, or as wide as `drawnSize` allows. Throws what reading its file throws. */
 export async function drawGround(ground: GroundFile, widthPx: number): Promise<Raster> {
-  const width = Math.max(1, Math.round(widthPx));
-  if (ground.kind === 'page') return renderPage(ground, await readPage(ground, ground.number), width);
+  if (ground.kind === 'page') return renderPage(ground, await readPage(ground, ground.number), widthPx);
   if (ground.kind === 'color') {
     const { from, to, angleDeg } = ground;
-    const height = Math.max(1, Math.round((width * ground.height) / ground.width));
-    return colorGround(
-      { from: rgbOfHex(from), to: to === null ? null : rgbOfHex(to), angleDeg },
-      width,
-      height,
-    );
+    const colors = { from: rgbOfHex(from), to: to === null ? null : rgbOfHex(to), angleDeg };
+    const { width, height } = drawnSize(widthPx, ground.height / ground.width);
+    return colorGround(colors, width, height);
   }
   const master = flattened(await decodeMaster(ground.path, ground.name, ground.page), '#ffffff');
+  const { width, height } = drawnSize(widthPx, master.height / master.width);
   if (master.width === width) return master;
-  const height = Math.max(1, Math.round((width * master.height) / master.width));
   return runToEnd(resizeSteps(master, wholeOf(master), width, height, 'box', 'encoded'));
 }

@@ -5,45 +5,10 @@ import { Piscina } from 'piscina';
 import { BEHIND } from './behind';
 import { bundlePath } from './bundles';
 import { KenosisError, type ErrorCode, type WayOut } from '../../core/errors';
-import type {
-  check,
-  deliver,
-  ground,
-  groundPicture,
-  inspect,
-  leaf,
-  look,
-  master,
-  placed,
-  proof,
-  ready,
-  routine,
-  seen,
-  Task,
-  thumbnail,
-} from './tasks';
+import type { InputOf, ResultOf, Task, TaskKind } from './tasks';
 
-interface Results {
-  check: Awaited<ReturnType<typeof check>>;
-  deliver: Awaited<ReturnType<typeof deliver>>;
-  thumbnail: Awaited<ReturnType<typeof thumbnail>>;
-  look: Awaited<ReturnType<typeof look>>;
-  inspect: Awaited<ReturnType<typeof inspect>>;
-  leaf: Awaited<ReturnType<typeof leaf>>;
-  master: Awaited<ReturnType<typeof master>>;
-  ready: Awaited<ReturnType<typeof ready>>;
-  routine: Awaited<ReturnType<typeof routine>>;
-  ground: Awaited<ReturnType<typeof ground>>;
-  'ground-picture': Awaited<ReturnType<typeof groundPicture>>;
-  placed: Awaited<ReturnType<typeof placed>>;
-  seen: Awaited<ReturnType<typeof seen>>;
-  proof: Awaited<ReturnType<typeof proof>>;
-}
-
-type InputOf<K extends Task['kind']> = Extract<Task, { kind: K }>['input'];
-
-type Answer<K extends Task['kind']> =
-  | { readonly result: Results[K] }
+type Answer<K extends TaskKind> =
+  | { readonly result: ResultOf<K> }
   | {
       readonly refused: {
         readonly code: ErrorCode;
@@ -63,7 +28,7 @@ export interface TaskBounds {
 /** Worker threads that run the core for the server. */
 export interface CorePool {
   /** Throws what the task throws, `aborted` where its signal ended it, and `too-slow` past `timeLimitMs`. */
-  run<K extends Task['kind']>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<Results[K]>;
+  run<K extends TaskKind>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<ResultOf<K>>;
   close(): Promise<void>;
 }
 
@@ -76,7 +41,7 @@ export function timeLimitMs(pixels: number): number {
 }
 
 /** What somebody waits for goes first; checks, for which nobody does, last. */
-const PRIORITIES: Readonly<Record<Task['kind'], number>> = {
+const PRIORITIES: Readonly<Record<TaskKind, number>> = {
   deliver: 4,
   look: 3,
   inspect: 3,
@@ -122,11 +87,11 @@ export function createCorePool(threads: number, { behind = false } = {}): CorePo
     return lane;
   }
 
-  async function perform<K extends Task['kind']>(
+  async function perform<K extends TaskKind>(
     kind: K,
     input: InputOf<K>,
     bounds: TaskBounds,
-  ): Promise<Results[K]> {
+  ): Promise<ResultOf<K>> {
     const path = pathOf(input);
     // What is being made ready for a delivery is waited for.
     if (kind === 'deliver') await lanes.find((one) => one.path === path && one.working !== null)?.working;
@@ -136,11 +101,11 @@ export function createCorePool(threads: number, { behind = false } = {}): CorePo
       () => (lane.working = null),
       () => (lane.working = null),
     );
-    return result as Promise<Results[K]>;
+    return result as Promise<ResultOf<K>>;
   }
 
   return {
-    run<K extends Task['kind']>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<Results[K]> {
+    run<K extends TaskKind>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<ResultOf<K>> {
       return queue.add(() => perform(kind, input, bounds), { priority: PRIORITIES[kind] });
     },
     async close() {
@@ -163,15 +128,15 @@ function oneThread(behind: boolean): Piscina {
 /** Runs a task within its bounds. */
 async function within(
   piscina: Piscina,
-  task: { readonly kind: Task['kind']; readonly input: Task['input'] },
+  task: { readonly kind: TaskKind; readonly input: Task['input'] },
   { signal, pixels, limitMs }: TaskBounds,
-): Promise<Results[Task['kind']]> {
+): Promise<ResultOf<TaskKind>> {
   const clock = new AbortController();
   const begun = Date.now();
   const timer = setTimeout(() => clock.abort(), limitMs ?? timeLimitMs(pixels));
   try {
     const signals = signal ? [signal, clock.signal] : [clock.signal];
-    const answer = (await piscina.run(task, { signal: AbortSignal.any(signals) })) as Answer<Task['kind']>;
+    const answer = (await piscina.run(task, { signal: AbortSignal.any(signals) })) as Answer<TaskKind>;
     if (!('refused' in answer)) return answer.result;
     const { code, message, wayOut } = answer.refused;
     throw new KenosisError(code, message, { wayOut });

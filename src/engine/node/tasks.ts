@@ -36,30 +36,40 @@ import {
   placedPicture,
   proofFile,
   seenOn,
-  type GroundInput,
-  type GroundPictureInput,
   type PlacedInput,
   type ProofInput,
   type SeenInput,
 } from './proof-tasks';
 import { writeThumbnail } from './write-thumbnail';
 
-/** What the worker threads can be asked to do; each is one function below. */
-export type Task =
-  | { readonly kind: 'deliver'; readonly input: DeliverInput }
-  | { readonly kind: 'thumbnail'; readonly input: ThumbnailInput }
-  | { readonly kind: 'check'; readonly input: RenderInput }
-  | { readonly kind: 'ready'; readonly input: RenderInput }
-  | { readonly kind: 'look'; readonly input: LookInput }
-  | { readonly kind: 'inspect'; readonly input: LeafInput }
-  | { readonly kind: 'leaf'; readonly input: LeafInput }
-  | { readonly kind: 'master'; readonly input: MasterInput }
-  | { readonly kind: 'routine'; readonly input: RoutineInput }
-  | { readonly kind: 'ground'; readonly input: GroundInput }
-  | { readonly kind: 'ground-picture'; readonly input: GroundPictureInput }
-  | { readonly kind: 'placed'; readonly input: PlacedInput }
-  | { readonly kind: 'seen'; readonly input: SeenInput }
-  | { readonly kind: 'proof'; readonly input: ProofInput };
+/** What the worker threads can be asked to do. */
+export const TASKS = {
+  deliver,
+  thumbnail,
+  check,
+  ready,
+  look,
+  inspect,
+  leaf,
+  master,
+  routine: (input: RoutineInput) => carryOut(picture, input),
+  ground: groundTask,
+  'ground-picture': groundPicture,
+  placed: (input: PlacedInput) => placedPicture(picture, input),
+  seen: (input: SeenInput) => seenOn(picture, input),
+  proof: (input: ProofInput) => proofFile(picture, input),
+} as const;
+
+export type TaskKind = keyof typeof TASKS;
+
+/** What a task is given, and what comes of it. */
+export type InputOf<K extends TaskKind> = Parameters<(typeof TASKS)[K]>[0];
+export type ResultOf<K extends TaskKind> = Awaited<ReturnType<(typeof TASKS)[K]>>;
+
+export interface Task {
+  readonly kind: TaskKind;
+  readonly input: InputOf<TaskKind>;
+}
 
 export interface LookInput {
   readonly path: string;
@@ -127,31 +137,6 @@ const picture = new OpenPicture(() =>
   isBehind() ? null : ((started ??= startHelpers(usualHelpers(POOL_THREADS)))?.crew ?? null),
 );
 
-/** Carries a routine out on one picture; see `carryOut`. */
-export function routine(input: RoutineInput) {
-  return carryOut(picture, input);
-}
-
-/** What is known of a ground. */
-export const ground = groundTask;
-
-export { groundPicture };
-
-/** A piece in one of its versions as a picture; see `placedPicture`. */
-export function placed(input: PlacedInput) {
-  return placedPicture(picture, input);
-}
-
-/** What is measured of pieces on their ground; see `seenOn`. */
-export function seen(input: SeenInput) {
-  return seenOn(picture, input);
-}
-
-/** A file with pieces on a ground; see `proofFile`. */
-export function proof(input: ProofInput) {
-  return proofFile(picture, input);
-}
-
 /** Renders a cut at full size, writes it as one of its outputs to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
   const board = await picture.board(input.originalPath, input.originalName, input.cut);
@@ -169,7 +154,7 @@ export async function deliver(input: DeliverInput): Promise<DeliverResult> {
 }
 
 /** What a file says of itself and of some of its pages; in a thread, since readers of some formats keep one busy. */
-export async function inspect({ path, name, pages }: LeafInput) {
+async function inspect({ path, name, pages }: LeafInput) {
   return inspectPages(path, name, pages);
 }
 
@@ -177,7 +162,7 @@ export async function inspect({ path, name, pages }: LeafInput) {
 export const LEAF_PX = 160;
 
 /** Small pictures of pages as WebP, in base 64; null for those that cannot be decoded. */
-export async function leaf({ path, name, pages }: LeafInput): Promise<(string | null)[]> {
+async function leaf({ path, name, pages }: LeafInput): Promise<(string | null)[]> {
   const pictures: (string | null)[] = [];
   for (const page of pages) pictures.push(await leafOf(path, name, page).catch(() => null));
   return pictures;
@@ -193,12 +178,12 @@ async function leafOf(path: string, name: string, page: Page): Promise<string> {
 }
 
 /** Decodes a page, for the bench. */
-export async function master({ path, name, page }: MasterInput): Promise<Raster> {
+async function master({ path, name, page }: MasterInput): Promise<Raster> {
   return decodeMaster(path, name, page);
 }
 
 /** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
-export async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
+async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
   const board = await picture.board(input.originalPath, input.originalName, input.cut);
   await writeThumbnail(board, input.cut, input.outPath);
   return { ready: true };
@@ -211,7 +196,7 @@ export async function ready({ originalPath, originalName, cut, cutoutPath }: Ren
 }
 
 /** Renders a cut at full size and counts its open findings by kind. */
-export async function check({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
+async function check({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
   const board = await picture.board(originalPath, originalName, cut);
   const { check: findings, cutout } = renderCheckable(board, cut, board);
   const open = openFindings(findings().findings, cut, bearingsOf(board.frame, board.original));
@@ -241,7 +226,7 @@ async function writePacked({ scene, window }: Board, cutout: Cutout, path: strin
  * memory. Throws `damaged-picture`. A proposal that fails is no reason to refuse the picture: it comes without one, and
  * `trouble` says why, for the log; a thumbnail that fails is made again when it is asked for.
  */
-export async function look(input: LookInput) {
+async function look(input: LookInput) {
   const { raster, notes } = await decodePicture(input.path, input.name, input.damaged, input.page);
   const { width, height } = raster;
   const scene = sceneOf(raster);

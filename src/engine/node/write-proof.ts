@@ -3,7 +3,7 @@ import type { Verified } from '../../codec/outputs/output-codec';
 import { OUTPUTS } from '../../codec/outputs/outputs';
 import { comparePages, type PageDifference } from '../../codec/pdf/compare-pages';
 import { placeInPdf } from '../../codec/pdf/place-in-pdf';
-import { readPage } from '../../codec/pdf/render-page';
+import { readPage, renderPage } from '../../codec/pdf/render-page';
 import { syncFile } from '../../codec/sync-file';
 import { KenosisError } from '../../core/errors';
 import { MAX_PIXELS } from '../../core/intake-limits';
@@ -119,8 +119,8 @@ const LEAST_COMPARED_PX = 1200;
 const MOST_COMPARED_PIXELS = 6_000_000;
 
 /** Another renderer's edges lie so far apart at most: docs/decisions/020-proofs.md. */
-const MOST_MEAN = 2.5;
-const MOST_BLOCK = 64;
+const MOST_MEAN = 2;
+const MOST_BLOCK = 40;
 
 async function writePdf(
   { ground, surface, outPath }: ProofSettings,
@@ -134,13 +134,14 @@ async function writePdf(
     );
   const bytes = await readFile(ground.path);
   const { width } = surface;
-  const { view } = await readPage(ground, ground.number);
+  const read = await readPage(ground, ground.number);
+  const { view } = read;
   const layers = layersOf(laid, cutouts, surface, view.widthMm / width);
   const most = Math.sqrt((MOST_COMPARED_PIXELS * MM_PER_INCH * MM_PER_INCH) / (view.widthMm * view.heightMm));
   // Of a small page more is needed to tell where something lies.
   const fine = (LEAST_COMPARED_PX * MM_PER_INCH) / Math.max(view.widthMm, view.heightMm);
   const dpi = Math.min(Math.max(COMPARED_DPI, fine), most);
-  const before = await drawGround(ground, (view.widthMm * dpi) / MM_PER_INCH);
+  const before = await renderPage(ground, read, (view.widthMm * dpi) / MM_PER_INCH);
   const expected = createRaster(before.width, before.height, new Uint8Array(before.data));
   const drawn = layersOf(laid, cutouts, surface, before.width / width);
   runToEnd(layAllSteps(expected, drawn));

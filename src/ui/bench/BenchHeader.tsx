@@ -14,20 +14,12 @@ import { ViewMenu } from './ViewMenu';
 import { ZoomControls } from './ZoomControls';
 
 /** The bar on top: where one is, undo and redo, looking, and the way to Deliver. */
-export function BenchHeader({
-  onKeys,
-  tries,
-  onTry,
-}: {
-  readonly onKeys: () => void;
-  /** Whether the grounds of its proof are shown. */
-  readonly tries: boolean;
-  readonly onTry: () => void;
-}) {
+export function BenchHeader({ onKeys }: { readonly onKeys: () => void }) {
   const name = useBench((state) => state.piece.name);
   const stage = useBench((state) => state.stage);
   const undo = useBench((state) => state.undo);
   const redo = useBench((state) => state.redo);
+  const trying = useBench((state) => state.trying);
   const saving = useBench((state) => state.saving);
   const actions = useBenchActions();
   return (
@@ -51,9 +43,9 @@ export function BenchHeader({
       <Tooltip label="Try it on: letter, slide, site, photo (R)">
         <ActionIcon
           aria-label="Try it on"
-          aria-pressed={tries}
-          variant={tries ? 'light' : 'subtle'}
-          onClick={onTry}
+          aria-pressed={trying}
+          variant={trying ? 'light' : 'subtle'}
+          onClick={actions.toggleTrying}
         >
           <IconLayoutBoard size={18} stroke={1.6} />
         </ActionIcon>

@@ -5,7 +5,7 @@ import type { CutStateFacts, PieceFacts as Facts } from '../../bench/api';
 import { createBenchStore, type BenchStore } from '../../bench/bench-store';
 import type { StageKey } from '../../core/stages/stages';
 import { startBenchClient } from '../../engine/browser/bench-client';
-import { BenchContext } from './bench-context';
+import { BenchContext, useBench } from './bench-context';
 import { BenchHeader } from './BenchHeader';
 import { PieceFacts } from './PieceFacts';
 import { ReviewBar } from './ReviewBar';
@@ -56,21 +56,18 @@ interface Review {
 
 function Bench({ review }: { readonly review: Review | null }) {
   const [keysShown, setKeysShown] = useState(false);
-  const [tries, setTries] = useState(false);
-  useBenchKeys({
-    onKeyList: () => setKeysShown((shown) => !shown),
-    onTry: () => setTries((shown) => !shown),
-  });
+  const trying = useBench((state) => state.trying);
+  useBenchKeys(() => setKeysShown((shown) => !shown));
   return (
     <main className={classes.screen}>
-      <BenchHeader onKeys={() => setKeysShown(true)} tries={tries} onTry={() => setTries(!tries)} />
+      <BenchHeader onKeys={() => setKeysShown(true)} />
       {review && <ReviewBar {...review} />}
       <div className={classes.middle}>
         <PieceFacts />
         <Sheet />
         <Settings />
       </div>
-      {tries && <TryBand onClose={() => setTries(false)} />}
+      {trying && <TryBand />}
       <StageStrip />
       {keysShown && <KeyList onClose={() => setKeysShown(false)} />}
     </main>

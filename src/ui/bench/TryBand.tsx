@@ -18,7 +18,7 @@ const MOST_HIGH_PX = 128;
 const GAP_PX = 10;
 
 /** The piece on the grounds of its proof, which follow every change on the bench. */
-export function TryBand({ onClose }: { readonly onClose: () => void }) {
+export function TryBand() {
   const piece = useBench((state) => state.piece.id);
   const tried = useBench((state) => state.tried);
   const actions = useBenchActions();
@@ -56,7 +56,7 @@ export function TryBand({ onClose }: { readonly onClose: () => void }) {
           </Button>
         )}
         <span className={classes.space} />
-        <ActionIcon size={22} aria-label="Close the grounds" onClick={onClose}>
+        <ActionIcon size={22} aria-label="Close the grounds" onClick={actions.toggleTrying}>
           <IconX size={14} stroke={1.8} />
         </ActionIcon>
       </div>

@@ -1,27 +1,16 @@
 import { useEffect } from 'react';
-import { bindingFor, isTryKey, KEYS } from '../../bench/keys';
+import { bindingFor, KEYS } from '../../bench/keys';
 import { isTyping } from '../is-typing';
 import { useBenchStore } from './bench-context';
 
 /** Listens for the bench's keys. They never fire while somebody types; undo then belongs to the field. */
-export function useBenchKeys({
-  onKeyList,
-  onTry,
-}: {
-  readonly onKeyList: () => void;
-  readonly onTry: () => void;
-}): void {
+export function useBenchKeys(onKeyList: () => void): void {
   const bench = useBenchStore();
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (isTyping(event.target)) return;
       if (event.key === '?') {
         onKeyList();
-        return;
-      }
-      if (isTryKey(event)) {
-        event.preventDefault();
-        onTry();
         return;
       }
       const binding = bindingFor(event);
@@ -42,5 +31,5 @@ export function useBenchKeys({
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', blur);
     };
-  }, [bench, onKeyList, onTry]);
+  }, [bench, onKeyList]);
 }

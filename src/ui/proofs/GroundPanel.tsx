@@ -1,7 +1,7 @@
 import { ActionIcon, NumberInput, Tooltip } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
 import type { KnownGroundFacts } from '../../bench/proofs-api';
-import type { Ground } from '../../core/proof/settings';
+import { MOST_PLACED, type Ground } from '../../core/proof/settings';
 import { ColorGround } from './ColorGround';
 import { HandOverPanel } from './HandOverPanel';
 import { PiecePicker } from './PiecePicker';
@@ -34,7 +34,7 @@ export function GroundPanel({ id }: { readonly id: string }) {
       </section>
       <section className={classes.block} aria-label="Pieces">
         <Pieces ground={ground} />
-        <PiecePicker ground={id} />
+        <PiecePicker ground={id} isFull={ground.placed.length >= MOST_PLACED} />
       </section>
       {known && placed && <PlacementPanel ground={id} placement={placed} facts={known} />}
       {known && <HandOverPanel ground={ground} facts={known} />}

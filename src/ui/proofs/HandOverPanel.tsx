@@ -124,9 +124,9 @@ function FileLine({ file, address }: { readonly file: ProofFileFacts; readonly a
 /** What reading a file back showed. */
 function verifiedWords({ bytes, width, height, findings }: ProofFileFacts): string {
   const size = formatBytes(bytes);
-  const { page, color, decoder } = findings;
+  const { page, color, decoder, kind } = findings;
   if (page)
-    return `${size}, drawn by ${decoder}: like the proof within ${formatNumber(page.mean, 1)} levels, the rest of the page the same`;
+    return `${kind}, ${size}, drawn by ${decoder}: like the proof within ${formatNumber(page.mean, 1)} levels, the rest of the page the same`;
   const off = color.mean === 0 ? 'the same pixels' : `within ${formatNumber(color.mean, 1)} levels`;
   return `${width} x ${height}\u00a0px, ${size}, read back by ${decoder}: ${off}`;
 }

@@ -1,10 +1,11 @@
 import { Select } from '@mantine/core';
 import { api } from '../../bench/api';
+import { MOST_PLACED } from '../../core/proof/settings';
 import { useProofActions } from './proof-context';
 import { useShelfPieces } from './use-shelf-pieces';
 
 /** Lays another piece of the Shelf on a ground. */
-export function PiecePicker({ ground }: { readonly ground: string }) {
+export function PiecePicker({ ground, isFull }: { readonly ground: string; readonly isFull: boolean }) {
   const shelf = useShelfPieces();
   const actions = useProofActions();
   const lay = async (id: string) => {
@@ -15,7 +16,8 @@ export function PiecePicker({ ground }: { readonly ground: string }) {
   return (
     <Select
       aria-label="Lay a piece"
-      placeholder="Lay a piece"
+      placeholder={isFull ? `${MOST_PLACED} pieces are as many as it holds` : 'Lay a piece'}
+      disabled={isFull}
       size="xs"
       searchable
       value={null}

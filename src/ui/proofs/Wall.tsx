@@ -45,7 +45,7 @@ function Print({ ground }: { readonly ground: Ground }) {
             <GroundPicture
               ground={ground}
               facts={facts}
-              width={2 * Math.min(PRINT.width, Math.round(PRINT.height * aspect))}
+              width={2 * Math.max(1, Math.min(PRINT.width, Math.round(PRINT.height * aspect)))}
               pictureOf={pictureOf}
             />
           </span>
