@@ -68,7 +68,7 @@ export default tseslint.config(
     ignores: [
       'src/core/cut/**',
       'src/core/stages/*/*settings.ts',
-      'src/core/{routine,proof}/settings.ts',
+      'src/core/{routine,proof,watermark}/settings.ts',
       'src/core/stages/{shapes,stage}.ts',
       'src/core/**/*.test.ts',
     ],

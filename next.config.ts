@@ -16,7 +16,17 @@ const DATA_POLICY = {
 };
 
 const config: NextConfig = {
-  serverExternalPackages: ['sequelize', 'sqlite3', 'sharp', 'piscina', 'umzug', 'bullmq', 'ioredis', 'chokidar'],
+  serverExternalPackages: [
+    'sequelize',
+    'sqlite3',
+    'sharp',
+    'piscina',
+    'umzug',
+    'bullmq',
+    'ioredis',
+    'chokidar',
+    'fontkit',
+  ],
   poweredByHeader: false,
   devIndicators: false,
   // Types and lint are checked by npm test, over the whole tree.

@@ -5,6 +5,7 @@ import { addGrain, asPicture, drawSubject, layOn, litBy } from './picture';
 import { demoPieces, type DemoPiece } from './pieces';
 import { drawGrounds } from './grounds';
 import { demoPhotos } from './photos';
+import { drawScene, SAMPLES } from './scenes';
 import { demoSeries } from './series';
 
 /** Draws all demo pictures into demo/pictures, and beside each its truth: the subject alone, as RGBA. */
@@ -18,6 +19,17 @@ await drawAll(demoSeries(SEED), 'series.json');
 const grounds = path.join(process.cwd(), 'grounds');
 await mkdir(grounds, { recursive: true });
 await drawGrounds(grounds);
+await drawSamples(path.join(process.cwd(), 'public', 'samples'));
+
+/** Draws the photos that watermarks are shown on. */
+async function drawSamples(into: string): Promise<void> {
+  await mkdir(into, { recursive: true });
+  for (const [k, { scene, width, height }] of SAMPLES.entries())
+    await asPicture(drawScene(scene, SEED + 60 + k, width, height))
+      .removeAlpha()
+      .jpeg({ quality: 86, chromaSubsampling: '4:4:4' })
+      .toFile(path.join(into, `${scene}.jpg`));
+}
 
 /** Draws pictures and writes a list of them, in order. */
 async function drawAll(pieces: readonly DemoPiece[], list: string): Promise<void> {

@@ -1,5 +1,6 @@
 import type { CarriedStage } from '../core/routine/of-cut';
 import type { Routine } from '../core/routine/settings';
+import type { Marked } from '../core/watermark/settings';
 import { ask, send, type PieceFacts } from './api';
 
 export type ItemState =
@@ -82,10 +83,14 @@ export interface PreviewFacts {
 export interface NewRunFacts {
   readonly routine?: string;
   readonly laying?: LayingFacts;
+  readonly marking?: { readonly watermark: number; readonly marked: Marked };
   readonly pieces: readonly string[];
   readonly refused?: readonly { readonly name: string; readonly message: string }[];
   readonly date: string;
 }
+
+/** Where a small picture of a delivered file is. */
+export const deliveryPicture = (number: number) => `/api/deliveries/${number}/picture`;
 
 export const runsApi = {
   runs: () => ask<{ runs: RunFacts[] }>('/api/runs'),

@@ -50,20 +50,29 @@ export interface UploadWishes {
   readonly dpi: number | null;
   /** The file is a bundle of pieces. */
   readonly bundle: boolean;
+  /** It is to be marked: no cut is proposed for it. */
+  readonly asPhoto: boolean;
 }
 
-export const NO_WISHES: UploadWishes = { damaged: 'refuse', pages: null, dpi: null, bundle: false };
+export const NO_WISHES: UploadWishes = {
+  damaged: 'refuse',
+  pages: null,
+  dpi: null,
+  bundle: false,
+  asPhoto: false,
+};
 
 interface Answer extends Partial<Omit<Extract<UploadState, { kind: 'refused' }>, 'kind'>> {
   readonly arrived?: readonly ArrivedFacts[];
   readonly choice?: PageChoiceFacts;
 }
 
-function addressOf(name: string, { damaged, pages, dpi, bundle }: UploadWishes): string {
+function addressOf(name: string, { damaged, pages, dpi, bundle, asPhoto }: UploadWishes): string {
   if (bundle) return `/api/bundles?name=${encodeURIComponent(name)}`;
   const query = new URLSearchParams({ name, damaged });
   if (pages) query.set('pages', pages.join(','));
   if (dpi !== null) query.set('dpi', String(dpi));
+  if (asPhoto) query.set('cut', 'none');
   return `/api/pieces?${query.toString()}`;
 }
 

@@ -5,6 +5,7 @@ import { checkCommand } from './check-command';
 import { cutCommand } from './cut-command';
 import { cutMany, cutShare } from './cut-many';
 import { failureOf, WRONG } from './outcome';
+import { MARK_USAGE } from './mark-args';
 import { PLACE_USAGE, readPlaceArguments } from './place-args';
 import { placeCommand } from './place-command';
 import { STANDARD } from './output';
@@ -19,10 +20,10 @@ const warn = (message: string) => console.error(`kenosis: ${message}`);
 /** Arguments -> work -> exit code: 0 done, 3 a check found something, 4 not sure, 2 wrong arguments, 1 anything else. */
 async function main(args: readonly string[]): Promise<number> {
   if (args.includes('--help') || args.includes('-h')) {
-    console.log(`${USAGE}\n\n${PLACE_USAGE}\n\n${RUN_USAGE}`);
+    console.log(`${USAGE}\n\n${PLACE_USAGE}\n\n${MARK_USAGE}\n\n${RUN_USAGE}`);
     return 0;
   }
-  if (RUN_COMMANDS.some((command) => command === args[0])) return await runs(args);
+  if (args[0] === 'mark' || RUN_COMMANDS.some((command) => command === args[0])) return await runs(args);
   if (args[0] === 'place') return await place(args.slice(1));
   try {
     const read = readArguments(args);

@@ -31,6 +31,14 @@ type Run = Extract<RunArguments, { command: 'run' }>;
 export async function runCommand(args: Run): Promise<number> {
   const routine = await loadRoutine(args.routine);
   if (args.inputs[0] === STANDARD) return fromStandard(args, routine);
+  return runOnPictures(args, routine);
+}
+
+/** What running a routine on pictures is told. */
+type Wanted = Pick<Run, 'inputs' | 'output' | 'jobs' | 'resume' | 'reportFile'>;
+
+/** Carries a routine out on pictures and folders of them. Returns the exit code. Throws `not-found` where there are none. */
+export async function runOnPictures(args: Wanted, routine: Routine): Promise<number> {
   const { files, passedOver } = await picturesIn(args.inputs);
   if (files.length === 0)
     throw new KenosisError(
@@ -45,7 +53,7 @@ export async function runCommand(args: Run): Promise<number> {
 }
 
 async function performed(
-  args: Run,
+  args: Wanted,
   routine: Routine,
   files: readonly FileToDo[],
   out: string,
@@ -92,8 +100,11 @@ async function writeReport(file: string, routine: Routine, rows: readonly Settle
 
 function exitOf(settled: readonly Settled[]): number {
   if (settled.some(({ state }) => state === 'failed')) return FAILED;
-  if (settled.some(({ sure, state }) => sure === false || state === 'held' || state === 'skipped'))
-    return NOT_SURE;
+  const isDoubtful = ({ sure, state, findings }: Settled) =>
+    sure === false ||
+    state === 'held' ||
+    (state === 'skipped' && !(sure === true && countOf(findings) === 0));
+  if (settled.some(isDoubtful)) return NOT_SURE;
   return settled.some(({ findings }) => countOf(findings) > 0) ? FOUND : 0;
 }
 

@@ -29,6 +29,11 @@ type FailOn = 'none' | 'error' | 'warning';
 const DAMAGE =
   /premature|truncat|not enough|too short|unexpected end|out of data|CRC error|incorrect (data|header) check|read error|decod\w+ error|decompress|Huffman|corrupt(?!.*extraneous)|invalid (code|distance|literal|block|stored|bit)|not yet in table|inconsistent|unable to (read|decode)|failed|out of order|error in (tile|strip|line)/i;
 
+/** Whether what a decoder says means that picture data are missing or wrong. */
+export function isDamage(cause: unknown): boolean {
+  return DAMAGE.test(plainWords(cause));
+}
+
 /**
  * Decodes a picture that is being brought in. Data that break off or contradict themselves throw `damaged-picture`, with
  * the way out `accept-damaged` where part of it can be read; under the policy `accept` that part is taken, with a note.

@@ -86,11 +86,15 @@ function answer(
 /** Larger documents than this are refused before they are read. */
 const MOST_JSON_BYTES = 4_000_000;
 
-/** Checks a JSON body against a schema. Throws `bad-argument` with the field's path, and `too-many-bytes` over 4 MB. */
-export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+/** Checks a JSON body against a schema. Throws `bad-argument` with the field's path, and `too-many-bytes` over `mostBytes`. */
+export async function readBody<T>(
+  request: Request,
+  schema: z.ZodType<T>,
+  mostBytes = MOST_JSON_BYTES,
+): Promise<T> {
   let value: unknown;
   try {
-    value = JSON.parse(await readText(request));
+    value = JSON.parse(await readText(request, mostBytes));
   } catch (cause) {
     if (isKenosisError(cause)) throw cause;
     throw new KenosisError('bad-argument', 'body: expected a JSON document', { cause });
@@ -101,19 +105,19 @@ export async function readBody<T>(request: Request, schema: z.ZodType<T>): Promi
   throw new KenosisError('bad-argument', `body.${issue.path.join('.')}: ${issue.message}`);
 }
 
-async function readText(request: Request): Promise<string> {
+async function readText(request: Request, mostBytes: number): Promise<string> {
   const tooLarge = () =>
     new KenosisError(
       'too-many-bytes',
-      `body: expected at most ${MOST_JSON_BYTES / 1e6} MB of JSON. Nothing was changed.`,
+      `body: expected at most ${mostBytes / 1e6} MB of JSON. Nothing was changed.`,
     );
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_JSON_BYTES) throw tooLarge();
+  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw tooLarge();
   const decoder = new TextDecoder();
   let text = '';
   let bytes = 0;
   for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
     bytes += chunk.length;
-    if (bytes > MOST_JSON_BYTES) throw tooLarge();
+    if (bytes > mostBytes) throw tooLarge();
     text += decoder.decode(chunk, { stream: true });
   }
   return text + decoder.decode();

@@ -2,6 +2,7 @@ import { deliveriesInUse } from '../storage/deliveries';
 import { originalsInUse, pieceIds } from '../storage/pieces';
 import { groundsInUse } from '../storage/proofs';
 import { getSetting } from '../storage/settings';
+import { fontsInUse } from '../storage/watermarks';
 import type { House } from './rooms';
 
 /** When pieces were rebuilt last: what is older belonged to the database before, and is never set aside. */
@@ -20,6 +21,8 @@ export async function setAsideUnnamed({ database, files }: Pick<House, 'database
   await files.setAside('deliveries', (key) => deliveries.has(key), since);
   const grounds = await groundsInUse(database);
   await files.setAside('grounds', (key) => grounds.has(key), since);
+  const fonts = await fontsInUse(database);
+  await files.setAside('fonts', (key) => fonts.has(key), since);
   // Those of before thumbnails carried the time of their import are named by nothing any more.
   const isShown = (key: string) => ids.has(key.slice(0, 16)) && key.split('-').length === 3;
   await files.setAside('thumbnails', isShown, since);

@@ -28,6 +28,8 @@ export interface ImportOptions {
   readonly pages?: readonly number[] | null;
   /** How large pages without pixels are read. */
   readonly drawn?: DrawnSize;
+  /** Whether a first cut is proposed. */
+  readonly proposes?: boolean;
 }
 
 /** What became of a file: pieces, or what has to be chosen first. */
@@ -111,7 +113,7 @@ async function settle(
   name: string,
   sha256: string,
   page: Page,
-  { damaged = 'refuse', signal }: ImportOptions,
+  { damaged = 'refuse', proposes = true, signal }: ImportOptions,
 ): Promise<Imported> {
   const keep = async () => {
     if (path !== house.files.pathOf('originals', sha256)) await house.files.keep(path, 'originals', sha256);
@@ -125,7 +127,7 @@ async function settle(
   }
   const thumbnailPath = await house.files.incomingPath();
   try {
-    const picture = { path, name, sha256, page, damaged, thumbnailPath, signal };
+    const picture = { path, name, sha256, page, damaged, thumbnailPath, proposes, signal };
     const seen = await readPicture(house, picture);
     await keep();
     const added = await addPiece(house.database, seen.fresh, seen.cut, page);

@@ -26,6 +26,7 @@ export async function readPicture(
     page = ONLY_PAGE,
     damaged,
     thumbnailPath = null,
+    proposes = true,
     signal,
   }: {
     readonly path: string;
@@ -35,12 +36,18 @@ export async function readPicture(
     readonly damaged: DamagePolicy;
     /** Where to write a thumbnail of it with that cut. */
     readonly thumbnailPath?: string | null;
+    /** Whether a first cut is looked for; a photo that is only to be marked needs none. */
+    readonly proposes?: boolean;
     readonly signal?: AbortSignal | undefined;
   },
 ): Promise<ReadPicture> {
   const [{ format, bytes, dpi, ...facts }] = await factsOf(pool, path, name, [page], signal);
   const pixels = facts.width * facts.height;
-  const seen = await pool.run('look', { path, name, page, damaged, thumbnailPath }, { signal, pixels });
+  const seen = await pool.run(
+    'look',
+    { path, name, page, damaged, thumbnailPath, proposes },
+    { signal, pixels },
+  );
   if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
   const { width, height, reason, cut, pictured } = seen;
   const notes = [...facts.notes, ...seen.notes];

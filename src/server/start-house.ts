@@ -2,6 +2,8 @@ import { isKenosisError, isOutOfSpace } from '../core/errors';
 import { loadDemo } from './demo-pieces';
 import { getHouse } from './house';
 import type { House } from './rooms';
+import { getSetting } from '../storage/settings';
+import { giveDemoWatermark, giveFirstWatermarks } from './watermarks/make-watermarks';
 
 /**
  * Opens the house and loads the demo pieces where `KENOSIS_DEMO` is 1, or `few` for those without the series, and they were not
@@ -14,7 +16,11 @@ export async function startHouse(): Promise<void> {
     for (const notice of house.notices) say(notice);
     await sayQuarantine(house);
     const demo = process.env.KENOSIS_DEMO;
-    if (demo === '1' || demo === 'few') await loadDemo(house, 'pieces');
+    await giveFirstWatermarks(house);
+    if (demo === '1' || demo === 'few') {
+      await loadDemo(house, 'pieces');
+      await giveDemoWatermark(house, await getSetting(house.database, 'demo:ostrel-kite.jpg'));
+    }
     // Forty pictures take a while, and nobody needs to wait for them.
     if (demo === '1')
       void loadDemo(house, 'photos')

@@ -12,6 +12,7 @@ import * as notes from './migrations/003-notes';
 import * as outputs from './migrations/004-outputs';
 import * as runs from './migrations/005-runs';
 import * as proofs from './migrations/006-proofs';
+import * as watermarks from './migrations/007-watermarks';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -36,6 +37,7 @@ const MIGRATIONS = [
   { name: '004-outputs', up: outputs.up },
   { name: '005-runs', up: runs.up },
   { name: '006-proofs', up: proofs.up },
+  { name: '007-watermarks', up: watermarks.up },
 ];
 
 /**

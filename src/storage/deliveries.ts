@@ -1,4 +1,4 @@
-import type { Transaction } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import { KenosisError } from '../core/errors';
 import type { Database } from './database';
 import type { DeliveryRow } from './models';
@@ -57,6 +57,13 @@ export async function getDelivery(database: Database, id: number): Promise<Deliv
 export async function isDelivered(database: Database, sha256: string): Promise<boolean> {
   const { Delivery, ProofFile } = database.models;
   return (await Delivery.count({ where: { sha256 } })) + (await ProofFile.count({ where: { sha256 } })) > 0;
+}
+
+/** The name of the file that a photo was delivered as with that mark; null where it never was. */
+export async function markedAs(database: Database, pieceId: string, mark: string): Promise<string | null> {
+  const where = { pieceId, findings: { [Op.like]: `%"mark":"${mark}"%` } };
+  const row = await database.models.Delivery.findOne({ where, order: [['id', 'DESC']] });
+  return row?.fileName ?? null;
 }
 
 /** SHA-256 of every delivered file that a row names. */

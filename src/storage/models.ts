@@ -169,15 +169,37 @@ export interface ProofRow extends Model<InferAttributes<ProofRow>, InferCreation
   changedAt: Date;
 }
 
-/** A saved state of a proof. */
-export interface ProofStepRow extends Model<
-  InferAttributes<ProofStepRow>,
-  InferCreationAttributes<ProofStepRow>
-> {
-  proofId: number;
+/** A saved state of a document: of a proof, or of a watermark. */
+export interface StepRow extends Model<InferAttributes<StepRow>, InferCreationAttributes<StepRow>> {
+  ownerId: number;
   number: number;
   label: string;
   content: string;
+}
+
+/** A watermark. */
+export interface WatermarkRow extends Model<
+  InferAttributes<WatermarkRow>,
+  InferCreationAttributes<WatermarkRow>
+> {
+  id: CreationOptional<number>;
+  name: string;
+  position: number;
+  lastNumber: number;
+  /** The document with its cutouts and fonts in it, as it was used last; empty where it never was. */
+  whole: CreationOptional<string>;
+  createdAt: Date;
+  changedAt: Date;
+}
+
+/** A font file that was brought, named by the SHA-256 of its bytes. */
+export interface FontRow extends Model<InferAttributes<FontRow>, InferCreationAttributes<FontRow>> {
+  sha256: string;
+  name: string;
+  bytes: number;
+  /** What is known of it, as JSON. */
+  facts: string;
+  createdAt: CreationOptional<Date>;
 }
 
 /** A file that was handed over of a proof, read back and compared. */
@@ -212,8 +234,11 @@ export interface Models {
   readonly Watch: ModelStatic<WatchRow>;
   readonly Ground: ModelStatic<GroundRow>;
   readonly Proof: ModelStatic<ProofRow>;
-  readonly ProofStep: ModelStatic<ProofStepRow>;
+  readonly ProofStep: ModelStatic<StepRow>;
   readonly ProofFile: ModelStatic<ProofFileRow>;
+  readonly Watermark: ModelStatic<WatermarkRow>;
+  readonly WatermarkStep: ModelStatic<StepRow>;
+  readonly Font: ModelStatic<FontRow>;
 }
 
 const now = () => ({ ...date(), defaultValue: DataTypes.NOW });
@@ -361,15 +386,35 @@ export function defineModels(sequelize: Sequelize): Models {
       },
       options('proofs'),
     ),
-    ProofStep: sequelize.define<ProofStepRow>(
-      'proofStep',
+    ProofStep: sequelize.define<StepRow>('proofStep', stepColumns('proof_id'), options('proof_steps')),
+    WatermarkStep: sequelize.define<StepRow>(
+      'watermarkStep',
+      stepColumns('watermark_id'),
+      options('watermark_steps'),
+    ),
+    Watermark: sequelize.define<WatermarkRow>(
+      'watermark',
       {
-        proofId: { ...whole(), primaryKey: true },
-        number: { ...whole(), primaryKey: true },
-        label: text(),
-        content: text(),
+        id: numbered(),
+        name: text(),
+        position: whole(),
+        lastNumber: whole(),
+        whole: { ...text(), defaultValue: '' },
+        createdAt: date(),
+        changedAt: date(),
       },
-      options('proof_steps'),
+      options('watermarks'),
+    ),
+    Font: sequelize.define<FontRow>(
+      'font',
+      {
+        sha256: { ...text(), primaryKey: true },
+        name: text(),
+        bytes: whole(),
+        facts: text(),
+        createdAt: now(),
+      },
+      options('fonts'),
     ),
     ProofFile: sequelize.define<ProofFileRow>(
       'proofFile',
@@ -388,5 +433,15 @@ export function defineModels(sequelize: Sequelize): Models {
       },
       options('proof_files'),
     ),
+  };
+}
+
+/** Steps of a document whose id stands in `owner`. */
+function stepColumns(owner: string) {
+  return {
+    ownerId: { ...whole(), primaryKey: true, field: owner },
+    number: { ...whole(), primaryKey: true },
+    label: text(),
+    content: text(),
   };
 }

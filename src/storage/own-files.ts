@@ -1,16 +1,24 @@
 import { lstat, readdir } from 'node:fs/promises';
 import path from 'node:path';
 
-export type Shelfmark = 'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'grounds';
+export type Shelfmark = 'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'grounds' | 'fonts';
 
 /** What large files are kept as, each kind in a folder of that name. */
-export const KINDS: readonly Shelfmark[] = ['originals', 'deliveries', 'thumbnails', 'cutouts', 'grounds'];
+export const KINDS: readonly Shelfmark[] = [
+  'originals',
+  'deliveries',
+  'thumbnails',
+  'cutouts',
+  'grounds',
+  'fonts',
+];
 
 /** The names that Kenosis gives to files of its own; nothing else is ever moved or removed. */
 const NAMES: Readonly<Record<Shelfmark, RegExp>> = {
   originals: /^[0-9a-f]{64}$/,
   deliveries: /^[0-9a-f]{64}$/,
   grounds: /^[0-9a-f]{64}$/,
+  fonts: /^[0-9a-f]{64}$/,
   thumbnails: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){1,2}$/,
   cutouts: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){3}$/,
 };

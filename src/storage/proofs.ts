@@ -5,6 +5,7 @@ import { parseProofText } from '../core/proof/parse';
 import type { Proof } from '../core/proof/settings';
 import type { Database } from './database';
 import type { ProofFileRow, ProofRow } from './models';
+import { addStep, contentOf, firstStep, moveStep, stepState } from './steps';
 
 /** A proof as lists of them show it. */
 export interface ProofEntry {
@@ -60,9 +61,6 @@ export interface GroundEntry {
   readonly bytes: number;
 }
 
-/** Steps of a proof that are kept at most; the oldest go first. */
-const MOST_STEPS = 500;
-
 /** All proofs, the newest change first. */
 export async function listProofs(database: Database): Promise<ProofEntry[]> {
   const rows = await database.models.Proof.findAll({
@@ -71,7 +69,10 @@ export async function listProofs(database: Database): Promise<ProofEntry[]> {
       ['id', 'DESC'],
     ],
   });
-  return Promise.all(rows.map(async (row) => ({ ...entryOf(row), proof: await proofAt(database, row) })));
+  const { ProofStep } = database.models;
+  return Promise.all(
+    rows.map(async (row) => ({ ...entryOf(row), proof: parseProofText(await contentOf(ProofStep, row)) })),
+  );
 }
 
 /** Throws `not-found`. */
@@ -90,8 +91,7 @@ export async function addProof(
       { name, isTemplate, position: 0, lastNumber: 0, createdAt: now, changedAt: now },
       { transaction },
     );
-    const first = { proofId: row.id, number: 0, label: 'a new proof', content: JSON.stringify(proof) };
-    await database.models.ProofStep.create(first, { transaction });
+    await firstStep(database.models.ProofStep, row, 'a new proof', JSON.stringify(proof), transaction);
     return stateOf(database, row, transaction);
   });
 }
@@ -123,23 +123,11 @@ export async function addProofStep(
   id: number,
   step: { readonly after: number; readonly label: string; readonly proof: Proof },
 ): Promise<ProofState> {
-  const { ProofStep } = database.models;
+  const { after, label, proof } = step;
   return database.write(async (transaction) => {
     const row = await rowOf(database, id, transaction);
-    if (row.position !== step.after)
-      throw new KenosisError(
-        'conflict',
-        `This proof was changed in another window meanwhile. Nothing was lost there: reload this page to go on from it.`,
-      );
-    await ProofStep.destroy({ where: { proofId: id, number: { [Op.gt]: row.position } }, transaction });
-    const number = row.lastNumber + 1;
-    const content = JSON.stringify(step.proof);
-    await ProofStep.create({ proofId: id, number, label: step.label, content }, { transaction });
-    await ProofStep.destroy({
-      where: { proofId: id, number: { [Op.lte]: number - MOST_STEPS } },
-      transaction,
-    });
-    await row.update({ position: number, lastNumber: number, changedAt: new Date() }, { transaction });
+    const saved = { after, label, content: JSON.stringify(proof), noun: 'proof' };
+    await addStep(database.models.ProofStep, row, saved, transaction);
     return stateOf(database, row, transaction);
   });
 }
@@ -148,13 +136,7 @@ export async function addProofStep(
 export async function moveProof(database: Database, id: number, to: 'undo' | 'redo'): Promise<ProofState> {
   return database.write(async (transaction) => {
     const row = await rowOf(database, id, transaction);
-    const beside = await neighborOf(database, row, to, transaction);
-    if (!beside)
-      throw new KenosisError(
-        to === 'undo' ? 'nothing-to-undo' : 'nothing-to-redo',
-        to === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.',
-      );
-    await row.update({ position: beside.number, changedAt: new Date() }, { transaction });
+    await moveStep(database.models.ProofStep, row, to, transaction);
     return stateOf(database, row, transaction);
   });
 }
@@ -166,7 +148,7 @@ export async function removeProof(database: Database, id: number): Promise<strin
     const row = await rowOf(database, id, transaction);
     const files = await ProofFile.findAll({ where: { proofId: id }, transaction });
     await ProofFile.destroy({ where: { proofId: id }, transaction });
-    await ProofStep.destroy({ where: { proofId: id }, transaction });
+    await ProofStep.destroy({ where: { ownerId: id }, transaction });
     await row.destroy({ transaction });
     return [...new Set(files.map(({ sha256 }) => sha256))];
   });
@@ -239,24 +221,6 @@ async function rowOf(database: Database, id: number, transaction?: Transaction):
   return row;
 }
 
-async function proofAt(database: Database, row: ProofRow, transaction?: Transaction): Promise<Proof> {
-  const step = await database.models.ProofStep.findOne({
-    where: { proofId: row.id, number: row.position },
-    ...(transaction ? { transaction } : {}),
-  });
-  return parseProofText(step!.content);
-}
-
-/** The step before or behind the one in force. */
-function neighborOf(database: Database, row: ProofRow, to: 'undo' | 'redo', transaction?: Transaction) {
-  const isUndo = to === 'undo';
-  return database.models.ProofStep.findOne({
-    where: { proofId: row.id, number: { [isUndo ? Op.lt : Op.gt]: row.position } },
-    order: [['number', isUndo ? 'DESC' : 'ASC']],
-    ...(transaction ? { transaction } : {}),
-  });
-}
-
 function entryOf(row: ProofRow): Omit<ProofEntry, 'proof'> {
   return {
     id: row.id,
@@ -268,19 +232,11 @@ function entryOf(row: ProofRow): Omit<ProofEntry, 'proof'> {
 }
 
 async function stateOf(database: Database, row: ProofRow, transaction?: Transaction): Promise<ProofState> {
-  const within = transaction ? { transaction } : {};
-  const before = await neighborOf(database, row, 'undo', transaction);
-  const behind = await neighborOf(database, row, 'redo', transaction);
-  const own = await database.models.ProofStep.findOne({
-    where: { proofId: row.id, number: row.position },
-    ...within,
-  });
+  const { content, ...stands } = await stepState(database.models.ProofStep, row, transaction);
   return {
     ...entryOf(row),
-    proof: parseProofText(own!.content),
-    step: row.position,
-    undo: before && own!.label,
-    redo: behind?.label ?? null,
+    proof: parseProofText(content),
+    ...stands,
     seen: JSON.parse(row.seen) as Record<string, number>,
   };
 }

@@ -1,3 +1,4 @@
+import { shownRun } from '../../server/runs/shown-run';
 import { getHouse } from '../../server/house';
 import { listRoutines } from '../../storage/routines';
 import { listRuns } from '../../storage/runs';
@@ -8,7 +9,7 @@ export const dynamic = 'force-dynamic';
 export default async function RunsPage() {
   const { database, watches } = await getHouse();
   const [runs, routines, watched] = await Promise.all([
-    listRuns(database),
+    listRuns(database).then((runs) => runs.map(shownRun)),
     listRoutines(database),
     watches.list(),
   ]);

@@ -14,6 +14,7 @@ import { edgeSchema } from '../stages/edge/settings';
 import { inkSchema } from '../stages/ink/settings';
 import { prepareSchema } from '../stages/prepare/settings';
 import { within } from '../stages/shapes';
+import { markWishSchema } from '../watermark/settings';
 
 /** The version this program writes. */
 export const ROUTINE_VERSION = 1;
@@ -80,6 +81,8 @@ const stepsShape = {
   edge: edgeWishSchema.nullable(),
   ink: inkWishSchema.nullable(),
   deliver: deliverWishSchema.nullable(),
+  /** Photos are marked instead of cut: nothing else of a routine acts on them. Routines from before have none. */
+  mark: markWishSchema.nullable().default(null),
 };
 
 export const stepsSchema = z.strictObject(stepsShape);
@@ -93,6 +96,11 @@ export const routineSchema = z.strictObject({
   notSure: doubtSchema,
   findings: doubtSchema,
 });
+
+/** The steps of a routine without what it is called and how doubts are met. */
+export function stepsOf({ clear, prepare, edge, ink, deliver, mark }: RoutineSteps): RoutineSteps {
+  return { clear, prepare, edge, ink, deliver, mark };
+}
 
 export type ClearWish = z.infer<typeof clearWishSchema>;
 export type DeliverWish = z.infer<typeof deliverWishSchema>;
@@ -115,4 +123,11 @@ export const AS_FOUND: ClearWish = {
 };
 
 /** Nothing is laid on a piece. */
-export const NO_STEPS: RoutineSteps = { clear: null, prepare: null, edge: null, ink: null, deliver: null };
+export const NO_STEPS: RoutineSteps = {
+  clear: null,
+  prepare: null,
+  edge: null,
+  ink: null,
+  deliver: null,
+  mark: null,
+};

@@ -5,16 +5,31 @@ import { EDGE } from '../stages/edge/settings';
 import { INK } from '../stages/ink/settings';
 import { PREPARE } from '../stages/prepare/settings';
 import type { Stage } from '../stages/stage';
+import type { MarkWish } from '../watermark/settings';
 import type { ClearWish, DeliverWish, Doubt, Routine, RoutineSteps } from './settings';
 
 /** What a routine does, in order, in short phrases: `edge offset -0.4 px`. */
 export function routineWords(routine: Routine): string[] {
-  const { notSure, findings } = routine;
+  const { notSure, findings, mark } = routine;
+  if (mark) return markWords(mark);
   return [
     ...stepsWords(routine),
     `${DOUBT_WORDS[notSure]} what is not sure`,
     ...(findings === 'deliver' ? [] : [`${DOUBT_WORDS[findings]} what has findings`]),
   ];
+}
+
+/** What marking photos does. */
+function markWords({ watermark, format, resize, location, author, copyright }: MarkWish): string[] {
+  return [
+    `put "${watermark.name}" on photos`,
+    resize.kind === 'long' ? `longer side at most ${resize.px}\u00a0px` : null,
+    resize.kind === 'megapixels' ? `at most ${resize.megapixels}\u00a0megapixels` : null,
+    format === 'same' ? null : `as ${format === 'webp' ? 'WebP' : format.toUpperCase()}`,
+    location === 'dropped' ? 'without where they were taken' : null,
+    author === '' ? null : `author ${author}`,
+    copyright === '' ? null : `copyright ${copyright}`,
+  ].filter((words) => words !== null);
 }
 
 export const DOUBT_WORDS: Readonly<Record<Doubt, string>> = {

@@ -23,7 +23,14 @@ afterAll(async () => {
 const look = (name: string, signal?: AbortSignal) =>
   pool.run(
     'look',
-    { path: `demo/pictures/${name}`, name, page: ONLY_PAGE, damaged: 'refuse', thumbnailPath: null },
+    {
+      path: `demo/pictures/${name}`,
+      name,
+      page: ONLY_PAGE,
+      damaged: 'refuse',
+      thumbnailPath: null,
+      proposes: true,
+    },
     { signal, pixels: 1e6 },
   );
 

@@ -53,6 +53,9 @@ const PRIORITIES: Readonly<Record<TaskKind, number>> = {
   'ground-picture': 3,
   placed: 3,
   seen: 2,
+  shape: 4,
+  font: 3,
+  small: 1,
   routine: 1,
   thumbnail: 1,
   check: 0,
@@ -154,6 +157,8 @@ async function within(
   }
 }
 
+/** The file that a task opens; none where it opens no picture. */
 function pathOf(input: Task['input']): string {
-  return 'originalPath' in input ? input.originalPath : input.path;
+  if ('originalPath' in input) return input.originalPath;
+  return 'path' in input ? input.path : '';
 }

@@ -20,13 +20,16 @@ import { proposeSteps, type Proposal } from '../../core/proposal/propose';
 import { laidOn, needsProposal } from '../../core/routine/lay';
 import { AS_FOUND, type Doubt, type RoutineSteps } from '../../core/routine/settings';
 import { judge } from '../../core/routine/verdict';
+import type { MarkWish } from '../../core/watermark/settings';
 import { sceneOf } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
+import { outputIn } from '../../core/stages/deliver/new-output';
 import { finishedName, plannedFiles } from '../../core/stages/deliver/planned-files';
 import { inColorway } from '../../core/stages/ink/colorways';
 import { STAGES } from '../../core/stages/stages';
 import type { Source } from '../../core/stages/prepare/prepare';
 import { hashFile } from './hash-file';
+import { markFile } from './mark-task';
 import type { OpenPicture } from './open-picture';
 import { pixelHashOf } from './pixel-hash';
 import { writeThumbnail } from './write-thumbnail';
@@ -63,7 +66,7 @@ export interface MadeFile {
   readonly colorway: string | null;
   readonly bytes: number;
   readonly sha256: string;
-  /** SHA-256 of its cutout's RGBA bytes. */
+  /** SHA-256 of its cutout's RGBA bytes; of a marked photo, which has none, that of the file. */
   readonly pixelSha256: string;
   readonly alpha: AlphaCounts;
   readonly verified: Verified;
@@ -100,6 +103,7 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
   const begun = performance.now();
   const { path: file, name, piece, bytesKey } = input;
   try {
+    if (input.steps.mark !== null) return await marked(input, input.steps.mark, begun);
     const facts = piece ? null : await onlyPicture(file, name);
     const page = piece?.cut.page ?? facts!.page;
     const { source, board: boardOf } = await pictures.source(bytesKey, file, name, page);
@@ -124,6 +128,52 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
       cause: error,
     });
   }
+}
+
+/** Marks a photo; its cut, if it has one, stays as it is. */
+async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promise<RoutineResult> {
+  const { path: file, name, date, into, piece } = input;
+  const cut = piece?.cut ?? untouchedCut(STAGES);
+  const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, notes: [] };
+  const sinceBegun = () => Math.round(performance.now() - begun);
+  const made = freshName(input);
+  const place = path.join(into.folder, made);
+  const result = await markFile({ path: file, name, wish, date, outPath: place });
+  if (result.kind === 'has-mark')
+    return {
+      ...own,
+      outcome: 'skipped',
+      why: 'It has a mark already and was left as it is.',
+      ms: sinceBegun(),
+    };
+  const { format, verified, report, notes, alpha } = result;
+  const { bytes, sha256 } = await hashFile(place);
+  const output = outputIn(format);
+  const [planned] = plannedFiles({ fileName: wish.fileName, outputs: [output] }, [null], name, date);
+  const { width, height } = verified;
+  const isUnclear = report.contrast !== null && report.contrast < wish.watermark.look.contrast.least;
+  const delivered: MadeFile = {
+    made,
+    name: finishedName(planned!, width, height),
+    format,
+    colorway: null,
+    bytes,
+    sha256,
+    pixelSha256: sha256,
+    alpha,
+    verified,
+    scale: 1,
+    cut,
+  };
+  return {
+    ...own,
+    outcome: 'delivered',
+    why: notes.join(' '),
+    sure: !isUnclear,
+    files: [delivered],
+    notes,
+    ms: sinceBegun(),
+  };
 }
 
 /** The cut of a picture with the routine laid on it, and what the proposal says where it proposed nothing. */

@@ -30,6 +30,9 @@ import { OpenPicture } from './open-picture';
 import { POOL_THREADS } from './pool-threads';
 import { carryOut, type RoutineInput } from './routine-task';
 import { isBehind } from './behind';
+import { fontTask } from './mark-task';
+import { shapeTexts } from './shape-texts';
+import { smallPicture } from './small-picture';
 import {
   groundPicture,
   groundTask,
@@ -58,6 +61,9 @@ export const TASKS = {
   placed: (input: PlacedInput) => placedPicture(picture, input),
   seen: (input: SeenInput) => seenOn(picture, input),
   proof: (input: ProofInput) => proofFile(picture, input),
+  font: fontTask,
+  small: smallPicture,
+  shape: shapeTexts,
 } as const;
 
 export type TaskKind = keyof typeof TASKS;
@@ -78,6 +84,8 @@ export interface LookInput {
   readonly damaged: DamagePolicy;
   /** Where to write the thumbnail of the cut that is proposed; null for none. */
   readonly thumbnailPath: string | null;
+  /** Without this nothing is cleared at first. */
+  readonly proposes: boolean;
 }
 
 /** Pages of a file of which something is wanted. */
@@ -230,7 +238,7 @@ async function look(input: LookInput) {
   const { raster, notes } = await decodePicture(input.path, input.name, input.damaged, input.page);
   const { width, height } = raster;
   const scene = sceneOf(raster);
-  const proposal = proposalFor(scene, input.page);
+  const proposal = input.proposes ? proposalFor(scene, input.page) : NOT_LOOKED_FOR;
   let pictured = false;
   if (input.thumbnailPath !== null) {
     const cut = proposal.cut ?? untouchedCut(STAGES, input.page);
@@ -244,6 +252,9 @@ async function look(input: LookInput) {
   const clear = input.damaged === 'refuse' ? transparencyNotes(raster) : [];
   return { width, height, notes: [...notes, ...clear], ...proposal, pictured };
 }
+
+/** What is said of a picture for which no cut was looked for. */
+const NOT_LOOKED_FOR = { cut: null, reason: 'It came to be marked: nothing is cleared.', trouble: null };
 
 function proposalFor(scene: Scene, page: Page) {
   const { width, height } = scene.original;

@@ -4,7 +4,7 @@ import path from 'node:path';
 import AsyncLock from 'async-lock';
 import { isKenosisError, KenosisError } from '../../core/errors';
 import { wordsOf } from '../../core/system-words';
-import type { Routine } from '../../core/routine/settings';
+import { stepsOf, type Routine } from '../../core/routine/settings';
 import { hashFile } from '../../engine/node/hash-file';
 import type { JobEngine, RoutineJob } from '../../engine/node/jobs/job-engine';
 import type { RoutineResult } from '../../engine/node/routine-task';
@@ -49,7 +49,7 @@ export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts
 
   function jobOf(file: FileToDo, sha256: string, key: string): RoutineJob {
     const id = createHash('sha256').update(`${ledger.begun!.id} ${key}`).digest('hex').slice(0, 40);
-    const { clear, prepare, edge, ink, deliver, notSure, findings } = routine;
+    const { notSure, findings } = routine;
     return {
       id,
       pixels: 100e6,
@@ -58,7 +58,7 @@ export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts
         bytesKey: sha256,
         name: file.name,
         piece: null,
-        steps: { clear, prepare, edge, ink, deliver },
+        steps: stepsOf(routine),
         notSure,
         findings,
         layOnly: false,
@@ -90,12 +90,26 @@ export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts
     }));
   }
 
+  /** The file that a photo was marked as before by the same routine, where it is still there; null where it is not. */
+  async function markedBefore(key: string): Promise<string | null> {
+    const file = ledger.deliveredBy(routineKey(routine), key)?.files[0];
+    const facts = file && (await lstat(path.join(out, file.name)).catch(() => null));
+    return facts?.isFile() ? file!.name : null;
+  }
+
   return {
     async perform(file, after = () => Promise.resolve(), signal) {
       let key = `? ${file.name}`;
       try {
         const { sha256 } = await bytesOf(file);
         key = keyOf(file.name, sha256);
+        const marked = routine.mark && (await markedBefore(key));
+        if (marked) {
+          const own = { key, name: file.name, findings: {}, files: [], ms: null };
+          const message = `It was marked by the same before: "${marked}" is there.`;
+          const settled = { ...own, state: 'skipped', message, sure: true, stays: false } as const;
+          return await ledger.settle({ ...settled, ...(await doneAfter(after, settled)) });
+        }
         const job = jobOf(file, sha256, key);
         const result = await engine.carryOut(job, signal);
         const { outcome, why: message, sure, findings, ms } = result;

@@ -78,6 +78,8 @@ export interface Ledger {
   readonly settled: ReadonlyMap<string, Settled>;
   /** Pictures whose files were being given their names when the process ended. */
   readonly placing: ReadonlyMap<string, Placing>;
+  /** The newest delivery of a picture by a routine in any run of this folder, by `routineKey` and the picture's key. */
+  deliveredBy(routineKey: string, key: string): Settled | null;
   /** Everything that became of pictures in this folder, the newest last, as much as is kept. */
   readonly history: readonly Settled[];
   begin(run: Pick<Begun, 'routine' | 'routineKey' | 'files'>): Promise<string>;
@@ -110,6 +112,7 @@ export async function openLedger(folder: string): Promise<Ledger> {
   const settled = new Map<string, Settled>();
   const placing = new Map<string, Placing>();
   const history: Settled[] = [];
+  const delivered = new Map<string, Settled>();
   const take = (line: Line) => {
     if (line.kind === 'begun' || line.kind === 'ended') {
       begun = line.kind === 'begun' ? line : null;
@@ -119,6 +122,7 @@ export async function openLedger(folder: string): Promise<Ledger> {
     else {
       placing.delete(line.key);
       settled.set(line.key, line);
+      if (begun && line.state === 'delivered') delivered.set(`${begun.routineKey} ${line.key}`, line);
       history.push(line);
       if (history.length > MOST_HISTORY) history.shift();
     }
@@ -145,6 +149,7 @@ export async function openLedger(folder: string): Promise<Ledger> {
     settled,
     placing,
     history,
+    deliveredBy: (routineKey, key) => delivered.get(`${routineKey} ${key}`) ?? null,
     async begin(run) {
       const id = randomUUID();
       await write({ kind: 'begun', id, ...run, at: new Date().toISOString() });

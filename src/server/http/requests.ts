@@ -3,6 +3,13 @@ import { routineNameSchema, routineSchema } from '../../core/routine/settings';
 import { CARRIED_STAGES } from '../../core/routine/of-cut';
 import { LONGEST_COLORWAY } from '../../core/stages/ink/settings';
 import { MOST_ITEMS } from '../../storage/runs';
+import {
+  fontSchema,
+  LONGEST_TEXT,
+  markedSchema,
+  watermarkNameSchema,
+  WEIGHT,
+} from '../../core/watermark/settings';
 import { groundSourceSchema, proofNameSchema } from '../../core/proof/settings';
 import { OUTPUT_DPI } from '../../core/stages/deliver/output-settings';
 
@@ -42,6 +49,8 @@ export const runRequestSchema = z
     routine: routineChoiceSchema.optional(),
     /** Instead of a routine: what is laid on the pieces, without delivering them. */
     laying: layingSchema.optional(),
+    /** Instead of both: a watermark of the house by its number, and what is made of the photos. */
+    marking: z.strictObject({ watermark: z.int().min(1), marked: markedSchema }).optional(),
     pieces: piecesSchema,
     /** What was brought with them and became no piece, with the reason: it stands in the run as failed. */
     refused: z
@@ -51,8 +60,9 @@ export const runRequestSchema = z
     date: z.iso.date().optional(),
   })
   .refine(
-    ({ routine, laying }) => (routine === undefined) !== (laying === undefined),
-    'expected routine or laying',
+    ({ routine, laying, marking }) =>
+      [routine, laying, marking].filter((one) => one !== undefined).length === 1,
+    'expected routine, laying or marking',
   )
   .refine(({ pieces, refused }) => pieces.length + refused.length > 0, 'expected at least one piece')
   .refine(
@@ -123,3 +133,34 @@ export const handOverSchema = z.strictObject({
 export const seenRequestSchema = z.strictObject({ ground: groundIdSchema });
 
 export const groundRequestSchema = z.strictObject({ source: groundSourceSchema });
+
+/** A new watermark: under a name, a copy of another, or a document that was exported. */
+export const newWatermarkSchema = z.union([
+  z.strictObject({ name: watermarkNameSchema }),
+  z.strictObject({ copyOf: z.int().min(1) }),
+  z.strictObject({ watermark: z.unknown() }),
+]);
+
+export const watermarkStepSchema = z.strictObject({
+  after: z.int().min(0),
+  label: z.string().min(1).max(120),
+  watermark: z.unknown(),
+});
+
+export const fontRequestSchema = z.strictObject({ font: sha256Schema });
+
+/** Lines that are asked for at once: six photos with a few texts each. */
+const MOST_LINES = 400;
+
+export const shapesRequestSchema = z.strictObject({
+  wishes: z
+    .array(
+      z.strictObject({
+        text: z.string().max(2 * LONGEST_TEXT),
+        font: fontSchema,
+        weight: z.int().min(WEIGHT.min).max(WEIGHT.max),
+        ligatures: z.boolean(),
+      }),
+    )
+    .max(MOST_LINES),
+});

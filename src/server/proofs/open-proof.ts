@@ -47,10 +47,20 @@ export async function groundsOf(house: House, { grounds }: Proof): Promise<OpenP
   return known;
 }
 
-export async function piecesOf({ database }: House, { grounds }: Proof): Promise<OpenProof['pieces']> {
-  const ids = new Set(grounds.flatMap(({ placed }) => placed.map(({ piece }) => piece)));
+export function piecesOf(house: House, { grounds }: Proof): Promise<OpenProof['pieces']> {
+  return knownPieces(
+    house,
+    grounds.flatMap(({ placed }) => placed.map(({ piece }) => piece)),
+  );
+}
+
+/** What is known of pieces, by their ids; those that are gone are left out. */
+export async function knownPieces(
+  { database }: House,
+  ids: readonly string[],
+): Promise<Readonly<Record<string, ProofPiece>>> {
   const known: Record<string, ProofPiece> = {};
-  for (const id of ids) {
+  for (const id of new Set(ids)) {
     const piece = await getPiece(database, id).catch(() => null);
     if (!piece) continue;
     const { cut, revision } = await currentCut(database, id);

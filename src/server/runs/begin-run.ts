@@ -4,11 +4,13 @@ import { dayOf } from '../../core/day-of';
 import { KenosisError } from '../../core/errors';
 import { newRoutine } from '../../core/routine/first-routines';
 import { stepsOfCut, type CarriedStage } from '../../core/routine/of-cut';
-import type { Routine } from '../../core/routine/settings';
+import { stepsOf, type Routine } from '../../core/routine/settings';
 import { currentCut, getPiece, proposedCut } from '../../storage/pieces';
 import { getRoutine } from '../../storage/routines';
 import { addRun, type Run } from '../../storage/runs';
+import type { Marked } from '../../core/watermark/settings';
 import type { House } from '../rooms';
+import { markingRoutine } from '../watermarks/make-watermarks';
 
 /** What is laid on other pieces: the settings of which stages of a piece. */
 export interface Laying {
@@ -20,6 +22,8 @@ export interface Laying {
 export interface RunWish {
   readonly routine?: string | Routine | undefined;
   readonly laying?: Laying | undefined;
+  /** A watermark of the house, and what is made of the photos. */
+  readonly marking?: { readonly watermark: number; readonly marked: Marked } | undefined;
   readonly pieces: readonly string[];
   readonly refused?: readonly { readonly name: string; readonly message: string }[];
   readonly date?: string | undefined;
@@ -29,7 +33,9 @@ export interface RunWish {
 export async function beginRun(house: House, wish: RunWish): Promise<Run> {
   const routine = wish.laying
     ? await layingRoutine(house, wish.laying)
-    : await routineOf(house, wish.routine!);
+    : wish.marking
+      ? await markingRoutine(house, wish.marking.watermark, wish.marking.marked)
+      : await routineOf(house, wish.routine!);
   const items: { name: string; pieceId: string }[] = [];
   for (const id of new Set(wish.pieces)) {
     if (id === wish.laying?.piece) continue;
@@ -101,7 +107,7 @@ export async function previewLaying(
 async function previewOf(house: House, routine: Routine, id: string, signal: AbortSignal) {
   const piece = await getPiece(house.database, id);
   const { cut } = await currentCut(house.database, id);
-  const { clear, prepare, edge, ink, deliver, notSure, findings } = routine;
+  const { notSure, findings } = routine;
   const folder = path.dirname(await house.files.incomingPath());
   await mkdir(folder, { recursive: true });
   const result = await house.pool.run(
@@ -111,7 +117,7 @@ async function previewOf(house: House, routine: Routine, id: string, signal: Abo
       bytesKey: piece.sha256,
       name: piece.name,
       piece: { cut, dpi: piece.dpi },
-      steps: { clear, prepare, edge, ink, deliver },
+      steps: stepsOf(routine),
       notSure,
       findings,
       layOnly: true,

@@ -1,9 +1,10 @@
 import path from 'node:path';
 import { KenosisError } from '../../core/errors';
-import { NO_STEPS } from '../../core/routine/settings';
+import { NO_STEPS, stepsOf } from '../../core/routine/settings';
 import type { JobEngine, RoutineJob } from '../../engine/node/jobs/job-engine';
+import { markKey } from '../../engine/node/mark-task';
 import type { MadeFile, RoutineResult } from '../../engine/node/routine-task';
-import { isDelivered, type NewDelivery } from '../../storage/deliveries';
+import { isDelivered, markedAs, type NewDelivery } from '../../storage/deliveries';
 import { currentCut, getPiece, setFindings, type CutState, type Piece } from '../../storage/pieces';
 import { settleItem, type Run, type RunItem } from '../../storage/runs';
 import type { House } from '../rooms';
@@ -26,6 +27,17 @@ export async function carryOutItem(
   if (piece.trashed)
     throw new KenosisError('not-found', `"${item.name}" is in the trash. Bring it back and try again.`);
   const state = await currentCut(house.database, piece.id);
+  const before = run.routine.mark && (await markedAs(house.database, piece.id, markKey(run.routine.mark)));
+  if (before)
+    return settleItem(house.database, item.id, {
+      state: 'skipped',
+      message: `It was marked by the same before, as "${before}".`,
+      sure: true,
+      findings: null,
+      ms: null,
+      laid: null,
+      deliveries: [],
+    });
   const job = await jobOf(house, item, run, piece, state);
   const result = await engine.carryOut(job, signal);
   const place = (made: string) => path.join(job.input.into.folder, made);
@@ -48,8 +60,8 @@ async function jobOf(
   { cut, revision }: CutState,
 ): Promise<RoutineJob> {
   // What somebody looked at, and perhaps put right by hand, stays as it is; only its files are those of the routine.
-  const { clear, prepare, edge, ink, deliver } = routine;
-  const steps = item.accepted ? { ...NO_STEPS, deliver } : { clear, prepare, edge, ink, deliver };
+  const { deliver, mark } = routine;
+  const steps = item.accepted ? { ...NO_STEPS, deliver, mark } : stepsOf(routine);
   const incoming = await files.incomingPath();
   return {
     id: `i${item.id}-r${revision}-${item.accepted ? 'accepted' : 'asked'}`,
@@ -86,7 +98,8 @@ async function settle(house: Needs, item: RunItem, run: Run, made: Made): Promis
   const settled = keys.length === 0 ? await write() : await house.locks.acquire(keys, write);
   const revision = settled.revision ?? state.revision;
   // What follows can be made again, and is no reason to do the picture again.
-  if (outcome !== 'laid') await setFindings(database, piece.id, revision, findings).catch(() => undefined);
+  if (outcome !== 'laid' && !run.routine.mark)
+    await setFindings(database, piece.id, revision, findings).catch(() => undefined);
   if (result.thumbnail !== null)
     await files
       .keep(place(result.thumbnail), 'thumbnails', thumbnailKey(piece, revision))
@@ -110,10 +123,11 @@ async function keepAndWriteDown(
       // What was not sure of it has been looked at.
       message: item.accepted && outcome === 'delivered' ? '' : why,
       sure,
-      findings: outcome === 'laid' ? null : findings,
+      findings: outcome === 'laid' || run.routine.mark ? null : findings,
       ms,
-      laid: { pieceId: piece.id, after: state.revision, cut, label: labelOf(run) },
-      deliveries: result.files.map((file) => deliveryOf(file, piece, state.revision)),
+      // A mark changes nothing of how a picture is cut.
+      laid: run.routine.mark ? null : { pieceId: piece.id, after: state.revision, cut, label: labelOf(run) },
+      deliveries: result.files.map((file) => deliveryOf(file, piece, state.revision, run)),
     });
   } catch (error) {
     for (const { sha256 } of result.files)
@@ -126,7 +140,7 @@ function labelOf({ routine, purpose }: Run): string {
   return purpose === 'lay' ? routine.name : `routine ${routine.name}`;
 }
 
-function deliveryOf(file: MadeFile, piece: Piece, revision: number): NewDelivery {
+function deliveryOf(file: MadeFile, piece: Piece, revision: number, { routine }: Run): NewDelivery {
   const { verified, scale, alpha, cut, name, format, sha256, pixelSha256, bytes } = file;
   const { width, height, dpi, ...found } = verified;
   return {
@@ -142,6 +156,6 @@ function deliveryOf(file: MadeFile, piece: Piece, revision: number): NewDelivery
     height,
     dpi,
     ...alpha,
-    findings: { ...found, scale },
+    findings: { ...found, scale, ...(routine.mark ? { mark: markKey(routine.mark) } : {}) },
   };
 }

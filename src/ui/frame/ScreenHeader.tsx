@@ -7,6 +7,7 @@ import { ThemeSwitch } from './ThemeSwitch';
 const SCREENS = [
   { key: 'shelf', name: 'Shelf', address: '/' },
   { key: 'proofs', name: 'Proofs', address: '/proofs' },
+  { key: 'watermarks', name: 'Watermarks', address: '/watermarks' },
   { key: 'runs', name: 'Runs', address: '/runs' },
 ] as const;
 

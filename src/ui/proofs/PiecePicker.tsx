@@ -6,7 +6,7 @@ import { useShelfPieces } from './use-shelf-pieces';
 
 /** Lays another piece of the Shelf on a ground. */
 export function PiecePicker({ ground, isFull }: { readonly ground: string; readonly isFull: boolean }) {
-  const shelf = useShelfPieces();
+  const { list: shelf } = useShelfPieces();
   const actions = useProofActions();
   const lay = async (id: string) => {
     const { piece, state } = await api.piece(id);

@@ -5,7 +5,7 @@ import type { KnownGroundFacts, SeenPieceFacts } from '../../bench/proofs-api';
 import { anchorOn, heldAt, boxOf } from '../../core/proof/place';
 import { finenessOf, type Remark } from '../../core/proof/seen';
 import { ANGLE_DEG, OPACITY, PLACE, WIDTH, type Anchor, type Placement } from '../../core/proof/settings';
-import { ANCHORS } from '../../core/stages/deliver/output-settings';
+import { AnchorGrid } from '../AnchorGrid';
 import { NumberField } from '../bench/NumberField';
 import { formatNumber } from '../format';
 import { usePictures, useProof, useProofActions } from './proof-context';
@@ -50,9 +50,10 @@ export function PlacementPanel({ ground, placement, facts }: Props) {
       {picture && 'trouble' in picture && <p className={classes.warn}>{picture.trouble}</p>}
       <VersionField ground={ground} placement={placement} />
       <div className={classes.placing}>
-        <Anchors
+        <AnchorGrid<Anchor>
+          label="Held at"
           value={anchor}
-          hasLine={facts.line !== null}
+          line={facts.line === null ? null : 'line'}
           onChange={(next) => actions.anchor(ground, placement, next, facts)}
         />
         <div className={classes.distances}>
@@ -143,50 +144,6 @@ function VersionField({ ground, placement }: { readonly ground: string; readonly
         })
       }
     />
-  );
-}
-
-/** The nine places of a ground, as they lie on it, and the line for a signature. */
-function Anchors({
-  value,
-  hasLine,
-  onChange,
-}: {
-  readonly value: Anchor;
-  readonly hasLine: boolean;
-  readonly onChange: (anchor: Anchor) => void;
-}) {
-  return (
-    <div>
-      <span className={classes.label} id="anchor-label">
-        Held at
-      </span>
-      <div role="radiogroup" aria-labelledby="anchor-label" className={classes.anchors}>
-        {hasLine && (
-          <button
-            type="button"
-            role="radio"
-            className={classes.anchorLine}
-            aria-checked={value === 'line'}
-            onClick={() => onChange('line')}
-          >
-            on the line
-          </button>
-        )}
-        {ANCHORS.map((anchor) => (
-          <button
-            key={anchor}
-            type="button"
-            role="radio"
-            className={classes.anchor}
-            aria-checked={anchor === value}
-            aria-label={anchor.replace('-', ' ')}
-            title={anchor.replace('-', ' ')}
-            onClick={() => onChange(anchor)}
-          />
-        ))}
-      </div>
-    </div>
   );
 }
 

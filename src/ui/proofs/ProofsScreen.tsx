@@ -16,6 +16,7 @@ import {
 import { createPlacedPictures } from '../../bench/placed-pictures';
 import { formatMoment } from '../format';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { ImportJson } from '../ImportJson';
 import { GROUNDS_ON_CARD } from './card';
 import { GroundPicture } from './GroundPicture';
 import classes from './proofs.module.css';
@@ -35,7 +36,7 @@ export function ProofsScreen({ cards: given }: { readonly cards: readonly ProofC
   const [busy, setBusy] = useState<string | null>(null);
   const [, setPictures] = useState(0);
   const [pictures] = useState(() => createPlacedPictures(() => setPictures((count) => count + 1)));
-  const shelf = useShelfPieces();
+  const { list: shelf } = useShelfPieces();
 
   /** Does something, and opens the proof that comes of it. */
   const begin = async (words: string, work: () => Promise<{ readonly state: ProofStateFacts }>) => {
@@ -90,8 +91,13 @@ export function ProofsScreen({ cards: given }: { readonly cards: readonly ProofC
           >
             Empty proof
           </Button>
-          <ImportButton
-            onRead={(proof, name) => void begin('Reading it', () => proofsApi.add(name, proof))}
+          <ImportJson
+            label="Proof to bring"
+            onRead={(proof, file) =>
+              void begin('Reading it', () =>
+                proofsApi.add(file.replace(/(\.proof)?\.json$/i, '') || 'A proof', proof),
+              )
+            }
             onTrouble={setTrouble}
           />
           {busy !== null && <span role="status">{busy}</span>}
@@ -214,42 +220,5 @@ function ProofCard({ facts: { entry, grounds }, pictureOf, onLetter, onCopy, onF
         {body}
       </Dropzone>
     </li>
-  );
-}
-
-/** Brings a proof back that was exported. */
-function ImportButton({
-  onRead,
-  onTrouble,
-}: {
-  readonly onRead: (proof: unknown, name: string) => void;
-  readonly onTrouble: (message: string) => void;
-}) {
-  const input = useRef<HTMLInputElement>(null);
-  const read = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      onRead(JSON.parse(await file.text()), file.name.replace(/(\.proof)?\.json$/i, '') || 'A proof');
-    } catch {
-      onTrouble(`"${file.name}" is no JSON document. Nothing was changed.`);
-    }
-  };
-  return (
-    <>
-      <input
-        ref={input}
-        type="file"
-        accept="application/json"
-        hidden
-        aria-label="Proof to bring"
-        onChange={({ currentTarget }) => {
-          void read(currentTarget.files?.[0]);
-          currentTarget.value = '';
-        }}
-      />
-      <Button variant="default" size="xs" onClick={() => input.current?.click()}>
-        Import
-      </Button>
-    </>
   );
 }

@@ -93,7 +93,7 @@ function NameField({ name }: { readonly name: string }) {
 
 /** A picture of the Shelf as a ground, as it came in. */
 function PictureGround({ disabled }: { readonly disabled: boolean }) {
-  const shelf = useShelfPieces();
+  const { list: shelf } = useShelfPieces();
   const actions = useProofActions();
   return (
     <Select

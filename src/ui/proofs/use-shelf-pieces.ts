@@ -4,8 +4,8 @@ import { api, type ShelfPieceFacts } from '../../bench/api';
 /** The pieces of the Shelf, asked for each time a list of them is opened. */
 export function useShelfPieces() {
   const [pieces, setPieces] = useState<readonly ShelfPieceFacts[] | null>(null);
-  return {
-    /** For a list to choose from. */
+  /** For a list to choose from. */
+  const list = {
     data: (pieces ?? []).map(({ id, name }) => ({ value: id, label: name })),
     nothingFoundMessage: pieces === null ? 'Looking' : 'Nothing is called that.',
     onDropdownOpen: () =>
@@ -14,4 +14,5 @@ export function useShelfPieces() {
         () => undefined,
       ),
   };
+  return { pieces, list };
 }

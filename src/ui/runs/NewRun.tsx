@@ -1,20 +1,19 @@
 'use client';
 
-import { Button, Progress, Select } from '@mantine/core';
+import { Button, Select } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useMounted } from '@mantine/hooks';
 import { IconPhotoDown } from '@tabler/icons-react';
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { dayOf } from '../../core/day-of';
 import { counted } from '../../core/findings/finding';
 import { inputNames } from '../../core/formats';
 import type { Routine } from '../../core/routine/settings';
 import { routineWords } from '../../core/routine/words';
 import { runsApi, takeSelected } from '../../bench/runs-api';
-import { IntakeList } from '../shelf/IntakeList';
 import { chooseFolder, useBringing } from '../shelf/use-bringing';
-import { useIntake } from '../shelf/use-intake';
+import { Gathering, useGathered } from './Gathering';
 import classes from './runs.module.css';
 
 /** Begins a run: pictures that are dropped here, or pieces that were selected on the Shelf, and the routine for them. */
@@ -105,74 +104,3 @@ export function NewRun({ routines }: { readonly routines: readonly Routine[] }) 
     </section>
   );
 }
-
-/** What was brought for a run so far. */
-function useGathered() {
-  const [noArrival] = useState(() => () => undefined);
-  const intake = useIntake(noArrival, true);
-  const { entries } = intake;
-  return useMemo(() => {
-    const pieces = entries.flatMap(({ state }) =>
-      state.kind === 'done' ? state.arrived.map(({ piece }) => piece.id) : [],
-    );
-    const refused = entries.flatMap(({ file, state }) =>
-      state.kind === 'refused' ? [{ name: file.name, message: state.message }] : [],
-    );
-    const over = entries.filter(({ state }) => state.kind === 'done' || state.kind === 'refused').length;
-    return {
-      intake,
-      pieces: [...new Set(pieces)],
-      refused,
-      travelling: entries.length - over,
-      all: entries.length,
-    };
-  }, [entries, intake]);
-}
-
-/** How far it has come in: one line for all, and one for each that needs an answer or was refused. */
-function Gathering({
-  gathered: { intake, pieces, refused, travelling, all },
-  selected,
-  onForget,
-}: {
-  readonly gathered: ReturnType<typeof useGathered>;
-  readonly selected: number;
-  readonly onForget: () => void;
-}) {
-  const told = intake.entries.filter(({ state }) => state.kind === 'refused' || state.kind === 'choosing');
-  if (all === 0 && selected === 0) return null;
-  return (
-    <div className={classes.gathering}>
-      {selected > 0 && (
-        <p>
-          {counted(selected, 'piece')} selected on the Shelf.{' '}
-          <Button size="compact-xs" variant="default" onClick={onForget}>
-            Leave them out
-          </Button>
-        </p>
-      )}
-      {all > 0 && (
-        <>
-          <p aria-live="polite">
-            {counted(pieces.length, 'picture')} brought
-            {travelling > 0 ? `, ${travelling} coming in` : ''}
-            {refused.length > 0 ? `, ${refused.length} refused: they stand in the run as failed` : ''}.
-          </p>
-          {travelling > 0 && (
-            <Progress value={(100 * (all - travelling)) / all} size={4} aria-label="Coming in" />
-          )}
-          <IntakeList
-            entries={told.slice(0, MOST_TOLD)}
-            onAccept={intake.acceptDamaged}
-            onChoose={intake.choose}
-            onCancel={intake.cancel}
-            onDismiss={intake.dismiss}
-          />
-        </>
-      )}
-    </div>
-  );
-}
-
-/** Refused files that are told one by one; all of them stand in the run. */
-const MOST_TOLD = 20;

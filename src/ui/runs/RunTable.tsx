@@ -12,7 +12,7 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
-import { needsLook, runsApi, type ItemState, type RunItemFacts } from '../../bench/runs-api';
+import { deliveryPicture, needsLook, runsApi, type ItemState, type RunItemFacts } from '../../bench/runs-api';
 import { backingStyle } from '../backing-style';
 import { groupsOf, rowsOf, type RunGroup, type RunRow } from './run-groups';
 import { ITEM_WORDS, itemNote, tookWords } from './run-words';
@@ -149,8 +149,15 @@ function Cells({ runId, item }: { readonly runId: number; readonly item: RunItem
 }
 
 /** Where the result of a picture is in small; null where there is none. */
-export function afterOf({ pieceId, revision }: Pick<RunItemFacts, 'pieceId' | 'revision'>): string | null {
-  return pieceId !== null && revision !== null ? runsApi.afterAddress(pieceId, revision) : null;
+export function afterOf({
+  pieceId,
+  revision,
+  deliveries,
+}: Pick<RunItemFacts, 'pieceId' | 'revision' | 'deliveries'>): string | null {
+  if (pieceId !== null && revision !== null) return runsApi.afterAddress(pieceId, revision);
+  // A photo that was marked has no revision of its own: its file is shown.
+  const [first] = deliveries;
+  return first === undefined ? null : deliveryPicture(first);
 }
 
 function Small({ address, label }: { readonly address: string | null; readonly label: string }) {

@@ -23,6 +23,9 @@ export function SelectionBar({ ids, onAll, onClear, onDiscard }: Props) {
       <Button size="xs" component={Link} href="/runs">
         Run a routine on them
       </Button>
+      <Button size="xs" variant="default" component={Link} href="/watermarks">
+        Mark them
+      </Button>
       <Button size="xs" variant="default" component="a" href={api.bundleAddress(ids, 'pieces')}>
         Export as a bundle
       </Button>

@@ -19,7 +19,10 @@ interface Waiting {
 const AT_ONCE = 2;
 
 /** Sends files a few at a time and keeps what is to be told about each; of those that came in until the next ones are brought. */
-export function useIntake(onArrived: () => void, keepsDone = false) {
+export function useIntake(
+  onArrived: () => void,
+  { keepsDone = false, asPhotos = false }: { readonly keepsDone?: boolean; readonly asPhotos?: boolean } = {},
+) {
   const [entries, setEntries] = useState<readonly IntakeEntry[]>([]);
   const waiting = useRef<Waiting[]>([]);
   const aborts = useRef(new Map<number, AbortController>());
@@ -35,7 +38,7 @@ export function useIntake(onArrived: () => void, keepsDone = false) {
       while (travelling.current < AT_ONCE && waiting.current.length > 0) {
         const { id, file, wishes, abort } = waiting.current.shift()!;
         travelling.current++;
-        void upload(file, wishes, abort.signal, (state) => {
+        void upload(file, { ...wishes, asPhoto: asPhotos }, abort.signal, (state) => {
           tell(id, state);
           if (state.kind === 'done') onArrived();
         }).finally(() => {
@@ -45,7 +48,7 @@ export function useIntake(onArrived: () => void, keepsDone = false) {
         });
       }
     },
-    [onArrived, tell],
+    [onArrived, tell, asPhotos],
   );
 
   const enqueue = useCallback(

@@ -34,6 +34,7 @@ const querySchema = z.strictObject({
     )
     .nullable()
     .default(null),
+  cut: z.enum(['proposed', 'none'], 'cut: expected proposed or none').default('proposed'),
   dpi: z.coerce
     .number('dpi: expected a number')
     .min(1, 'dpi: expected 1 to 4800')
@@ -58,7 +59,7 @@ export const POST = guarded(async (request) => {
   const name = query.get('name') ?? '';
   const wanted = querySchema.safeParse(Object.fromEntries([...query].filter(([key]) => key !== 'name')));
   if (!wanted.success) throw new KenosisError('bad-argument', wanted.error.issues[0]!.message);
-  const { damaged, pages, dpi, width } = wanted.data;
+  const { damaged, pages, dpi, width, cut } = wanted.data;
   if (Number(request.headers.get('content-length') ?? 0) > MAX_BYTES) throw tooManyBytes(name);
   if (!request.body)
     throw new KenosisError('empty-file', `"${name}" is empty (0 bytes). Nothing was imported from it.`);
@@ -69,6 +70,7 @@ export const POST = guarded(async (request) => {
     damaged,
     pages,
     drawn,
+    proposes: cut === 'proposed',
     signal: request.signal,
   });
   if (choice) return Response.json({ choice });

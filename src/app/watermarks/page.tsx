@@ -1,0 +1,17 @@
+import { getHouse } from '../../server/house';
+import { knownPieces } from '../../server/proofs/open-proof';
+import { pieceIdsOf } from '../../server/watermarks/open-watermark';
+import { listWatermarks } from '../../storage/watermarks';
+import { WatermarksScreen } from '../../ui/watermarks/WatermarksScreen';
+
+export const dynamic = 'force-dynamic';
+
+export default async function WatermarksPage() {
+  const house = await getHouse();
+  const entries = await listWatermarks(house.database);
+  const pieces = await knownPieces(
+    house,
+    entries.flatMap(({ watermark }) => pieceIdsOf(watermark)),
+  );
+  return <WatermarksScreen entries={entries} pieces={pieces} />;
+}

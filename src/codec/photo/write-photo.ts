@@ -1,0 +1,172 @@
+import type { Sharp } from 'sharp';
+import { readFile, writeFile } from 'node:fs/promises';
+import { deflateSync } from 'node:zlib';
+import type { Marked } from '../../core/watermark/settings';
+import { orientedView } from '../../core/watermark/photo-view';
+import { failed, NO_DIFFERENCE } from '../outputs/compare';
+import type { Verified } from '../outputs/output-codec';
+import { sharp } from '../picture-library';
+import { syncFile } from '../sync-file';
+import { embeddedInJpeg, embeddedInPng, embeddedInTiff, embeddedInWebp, type PhotoSays } from './embed';
+import { changedExif } from './exif';
+import { PHOTO_FORMATS, type Photo, type PhotoFormat } from './read-photo';
+import { changedXmp } from './xmp';
+
+/** What is written beside the pixels. */
+export type PhotoChange = Pick<Marked, 'location' | 'author' | 'copyright'> & { readonly mark: string };
+
+/** The format that a photo comes out in. */
+export function formatOf({ format }: Pick<Photo, 'format'>, wished: Marked['format']): PhotoFormat {
+  if (wished !== 'same') return wished;
+  return (PHOTO_FORMATS as readonly string[]).includes(format) ? (format as PhotoFormat) : 'jpeg';
+}
+
+/** A JPEG has no alpha: what was clear lies on white. */
+const UNDER_ALPHA = { r: 255, g: 255, b: 255 };
+
+/**
+ * Writes a photo with what it says of itself: orientation, color profile, Exif, XMP; syncs it, reads it back and compares. Returns
+ * what was found, and in sentences what was lost. Throws `verification-failed`.
+ */
+export async function writePhoto(
+  photo: Photo,
+  {
+    format,
+    quality,
+    change,
+  }: { readonly format: PhotoFormat; readonly quality: number; readonly change: PhotoChange },
+  outPath: string,
+): Promise<{ readonly verified: Verified; readonly lost: readonly string[] }> {
+  // Few programs obey the orientation that a PNG says: its pixels stand upright.
+  const isTurned = format === 'png' && photo.orientation > 1;
+  const own = isTurned ? upright(photo) : photo;
+  const { says, lost } = changedSays(own, change, isTurned, format);
+  const { width, height, channels, pixels } = own;
+  const picture = sharp(pixels, { raw: { width, height, channels }, limitInputPixels: false });
+  const written = { file: Buffer.alloc(0), lost };
+  if (format === 'jpeg') {
+    const flat = channels === 4 ? picture.flatten({ background: UNDER_ALPHA }) : picture;
+    const jpeg = await flat.jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
+    const embedded = embeddedInJpeg(jpeg, says);
+    written.file = Buffer.from(embedded.file);
+    written.lost = [
+      ...lost,
+      ...embedded.lost,
+      ...(channels === 4 ? ['A JPEG has no alpha: what was clear lies on white.'] : []),
+    ];
+  } else if (format === 'png') {
+    const png = await picture.png({ compressionLevel: 6 }).toBuffer();
+    written.file = Buffer.from(embeddedInPng(png, says, (bytes) => deflateSync(bytes)));
+  } else if (format === 'webp') {
+    const webp = await picture.webp({ quality, alphaQuality: 100, smartSubsample: true }).toBuffer();
+    written.file = Buffer.from(embeddedInWebp(webp, says, { width, height, hasAlpha: channels === 4 }));
+  } else {
+    const perMm = (says.dpi ?? 72) / 25.4;
+    const tiff = await picture
+      .tiff({
+        compression: 'deflate',
+        predictor: 'horizontal',
+        xres: perMm,
+        yres: perMm,
+        resolutionUnit: 'inch',
+      })
+      .toBuffer();
+    written.file = Buffer.from(embeddedInTiff(tiff, says));
+  }
+  await writeFile(outPath, written.file);
+  await syncFile(outPath);
+  return { verified: await verified(outPath, own, format), lost: written.lost };
+}
+
+/** The same photo with its pixels as they are to be seen. */
+function upright(photo: Photo): Photo {
+  const view = orientedView(photo.pixels, photo.width, photo.height, photo.channels, photo.orientation);
+  const out = new Uint8Array(photo.pixels.length);
+  for (let y = 0, q = 0; y < view.height; y++)
+    for (let x = 0; x < view.width; x++, q += view.channels) {
+      const p = view.origin + x * view.stepX + y * view.stepY;
+      for (let c = 0; c < view.channels; c++) out[q + c] = view.data[p + c]!;
+    }
+  return { ...photo, pixels: out, width: view.width, height: view.height, orientation: 1 };
+}
+
+function changedSays(
+  { says, isResized, width, height }: Photo,
+  { location, author, copyright, mark }: PhotoChange,
+  isTurned: boolean,
+  format: PhotoFormat,
+): { readonly says: PhotoSays; readonly lost: string[] } {
+  const dropsLocation = location === 'dropped';
+  const size = isResized || isTurned ? { width, height } : null;
+  const exif = changedExif(says.exif, { dropsLocation, author, copyright, mark, size, upright: isTurned });
+  const xmp = changedXmp(says.xmp?.toString('utf8') ?? null, { dropsLocation, author, copyright });
+  const isIptcLost = says.iptc !== null && (dropsLocation || format !== 'jpeg');
+  return {
+    says: {
+      ...says,
+      exif,
+      xmp: xmp === null ? null : Buffer.from(xmp, 'utf8'),
+      iptc: isIptcLost ? null : says.iptc,
+    },
+    lost: isIptcLost ? ['Its IPTC data were left out.'] : [],
+  };
+}
+
+/** So far a file may lie from what was written, in levels of its small copy: more is another picture. */
+const MOST_LARGEST = 96;
+const MOST_MEAN = 12;
+
+/** Lossy files are compared in small: both made so by the same library. */
+const SMALL_PX = 640;
+
+async function verified(path: string, photo: Photo, format: PhotoFormat): Promise<Verified> {
+  const { width, height } = photo;
+  const bytes = await readFile(path);
+  const facts = await sharp(bytes).metadata();
+  if (facts.width !== width || facts.height !== height)
+    throw failed(`it has ${facts.width} x ${facts.height} px instead of ${width} x ${height}`);
+  const read = sharp(bytes, { ignoreIcc: true, failOn: 'warning', limitInputPixels: false });
+  const isExact = format === 'png' || format === 'tiff';
+  const color = isExact ? await exactly(read, photo) : await inSmall(read, photo);
+  return {
+    width,
+    height,
+    dpi: photo.says.dpi,
+    kind: format === 'jpeg' ? '4:4:4' : isExact ? 'lossless' : 'lossy',
+    decoder: 'the library that wrote it',
+    independent: false,
+    color,
+    alpha: NO_DIFFERENCE,
+  };
+}
+
+async function exactly(read: Sharp, { pixels }: Photo): Promise<Verified['color']> {
+  const found = await read.raw().toBuffer();
+  if (Buffer.compare(found, Buffer.from(pixels.buffer, pixels.byteOffset, pixels.byteLength)) !== 0)
+    throw failed('its pixels differ');
+  return NO_DIFFERENCE;
+}
+
+async function inSmall(read: Sharp, { pixels, width, height, channels }: Photo): Promise<Verified['color']> {
+  const small = (picture: Sharp) =>
+    picture
+      .resize(Math.min(width, SMALL_PX), Math.max(1, Math.round((height * Math.min(width, SMALL_PX)) / width)), {
+        fit: 'fill',
+      })
+      .flatten({ background: UNDER_ALPHA })
+      .raw()
+      .toBuffer();
+  const found = await small(read);
+  const expected = await small(sharp(pixels, { raw: { width, height, channels }, limitInputPixels: false }));
+  let largest = 0;
+  let sum = 0;
+  for (let p = 0; p < expected.length; p++) {
+    const off = Math.abs(expected[p]! - found[p]!);
+    if (off > largest) largest = off;
+    sum += off;
+  }
+  const mean = sum / expected.length;
+  if (found.length !== expected.length || largest > MOST_LARGEST || mean > MOST_MEAN)
+    throw failed('it holds another picture');
+  return { largest, mean };
+}

@@ -1,0 +1,44 @@
+import type { Credit } from '../../core/stages/deliver/settings';
+import { xmpOf } from '../outputs/credit';
+
+/** Properties that say where a photo was taken (XMP of Exif, Photoshop, IPTC Core and Extension). */
+const PLACE_NAMES =
+  /(?:exif:GPS\w*|photoshop:(?:City|State|Country)|Iptc4xmpCore:(?:Location|CountryCode)|Iptc4xmpExt:(?:LocationCreated|LocationShown))/;
+
+const PLACES = [
+  new RegExp(`<(${PLACE_NAMES.source})(?:\\s[^>]*)?(?:/>|>[\\s\\S]*?</\\1>)`, 'g'),
+  new RegExp(`\\s${PLACE_NAMES.source}\\s*=\\s*(?:"[^"]*"|'[^']*')`, 'g'),
+];
+
+/**
+ * The XMP of a photo with what is to be changed: without places, and with whose it is. Null where nothing is left to be said, or
+ * where a place would stay in it all the same.
+ */
+export function changedXmp(
+  xmp: string | null,
+  {
+    dropsLocation,
+    author,
+    copyright,
+  }: { readonly dropsLocation: boolean; readonly author: string; readonly copyright: string },
+): string | null {
+  const credit: Credit = { author, copyright, description: '' };
+  const says = author !== '' || copyright !== '';
+  if (xmp === null) return says ? xmpOf(credit) : null;
+  let text = xmp;
+  if (dropsLocation) {
+    for (const places of PLACES) text = text.replace(places, '');
+    if (PLACE_NAMES.test(text)) return says ? xmpOf(credit) : null;
+  }
+  if (!says) return text;
+  const [about] = /<rdf:Description[\s\S]*<\/rdf:Description>/.exec(xmpOf(credit)) ?? [''];
+  if (author !== '') text = without(text, 'dc:creator');
+  if (copyright !== '') text = without(text, 'dc:rights');
+  return /<\/rdf:RDF>/.test(text) ? text.replace('</rdf:RDF>', () => `${about}</rdf:RDF>`) : xmpOf(credit);
+}
+
+function without(text: string, name: string): string {
+  return text
+    .replace(new RegExp(`<${name}(?:\\s[^>]*)?(?:/>|>[\\s\\S]*?</${name}>)`, 'g'), '')
+    .replace(new RegExp(`\\s${name}\\s*=\\s*(?:"[^"]*"|'[^']*')`, 'g'), '');
+}
