@@ -56,8 +56,7 @@ export function readFont(bytes: Buffer, name: string): Font {
 /** What is known of a font that was brought. Throws `bad-font`. */
 export function fontFacts(bytes: Buffer, name: string): FontFacts {
   const font = readFont(bytes, name);
-  const axis = (font.variationAxes as Readonly<Record<string, { min: number; max: number } | undefined>>)
-    .wght;
+  const axis = weightAxis(font, kindOf(bytes));
   return {
     family: (font.familyName ?? '').replace(/[^\p{L}\p{N}\p{P} ]/gu, '').slice(0, 80),
     kind: kindOf(bytes)!,
@@ -65,7 +64,16 @@ export function fontFacts(bytes: Buffer, name: string): FontFacts {
   };
 }
 
-function kindOf(bytes: Buffer): string | null {
+/** The weights of a variable font; null where it has one alone. Those that are packed as WOFF2 are set as they begin. */
+export function weightAxis(
+  font: Font,
+  kind: string | null,
+): { readonly min: number; readonly max: number } | null {
+  const axes = font.variationAxes as Readonly<Record<string, { min: number; max: number } | undefined>>;
+  return (kind === 'WOFF2' ? undefined : axes.wght) ?? null;
+}
+
+export function kindOf(bytes: Buffer): string | null {
   return KINDS[bytes.toString('hex', 0, 4)] ?? null;
 }
 

@@ -2,7 +2,7 @@ import type { Font } from 'fontkit';
 import { isKenosisError, KenosisError } from '../../core/errors';
 import { TYPEFACES } from '../../core/watermark/settings';
 import { PATH, type Glyph, type ShapedLine, type ShapeWish } from '../../core/watermark/shaped';
-import { badFont, readFont } from './read-font';
+import { badFont, kindOf, readFont, weightAxis } from './read-font';
 import { typefaceFiles } from './typefaces';
 
 /** Fonts of one face: the letters that are not in the first are looked for in the next. */
@@ -37,13 +37,12 @@ export async function faceOf(
     font.kind === 'embedded'
       ? { name: font.name, bytes: Buffer.from(font.data, 'base64') }
       : await bytesOf(font.file);
-  return { name, fonts: [inWeight(readFont(bytes, name), weight, name)] };
+  return { name, fonts: [inWeight(readFont(bytes, name), weight, name, kindOf(bytes))] };
 }
 
 /** A variable font in a weight that it has; another one as it is. */
-function inWeight(font: Font, weight: number, name: string): Font {
-  const axis = (font.variationAxes as Readonly<Record<string, { min: number; max: number } | undefined>>)
-    .wght;
+function inWeight(font: Font, weight: number, name: string, kind: string | null): Font {
+  const axis = weightAxis(font, kind);
   if (!axis) return font;
   try {
     return font.getVariation({ wght: Math.min(axis.max, Math.max(axis.min, weight)) });

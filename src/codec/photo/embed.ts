@@ -1,18 +1,5 @@
 import { crc32 } from '../png-chunks';
-import {
-  bytesTag,
-  firstFolder,
-  isLittle,
-  numberTag,
-  readFolder,
-  TAG,
-  tagOf,
-  turnedTag,
-  wholeOf,
-  withFirstFolder,
-  writeFolder,
-  type Tag,
-} from './tags';
+import { bytesTag, firstFolder, readFolder, TAG, withFirstFolder, withSaid, type Tag } from './tags';
 
 /** What a photo says beside its pixels. */
 export interface PhotoSays {
@@ -172,33 +159,14 @@ function riffChunk(type: string, bytes: Buffer): Buffer {
   return Buffer.concat([head, bytes, Buffer.alloc(bytes.length % 2)]);
 }
 
-/** Tags of a photo's first folder that say something of it, and nothing of how its pixels lie in a file. */
-const SAYING_TAGS = new Set<number>([0x000b, 0x010e, 0x010f, 0x0110, 0x0112, 0x0131, 0x0132, 0x013b, 0x8298]);
-
-/** Tags of its other folders that name places within the file that they came from. */
-const PLACE_TAGS = new Set<number>([TAG.makerNote, TAG.interoperability]);
-
 /** The same for a TIFF: tags of its first folder. Makers' notes stay behind, since they name places in the file they came from. */
 export function embeddedInTiff(tiff: Buffer, { exif, xmp, icc }: PhotoSays): Buffer {
-  const little = isLittle(tiff);
-  let file = tiff.length % 2 === 0 ? tiff : Buffer.concat([tiff, Buffer.alloc(1)]);
-  const first = readFolder(file, firstFolder(file));
+  const first = readFolder(tiff, firstFolder(tiff));
   let tags: Tag[] = [...(first?.tags ?? [])];
   const put = (tag: Tag) => (tags = [...tags.filter((one) => one.tag !== tag.tag), tag]);
   if (icc) put(bytesTag(TAG.icc, icc));
   if (xmp) put(bytesTag(TAG.xmp, xmp));
-  const theirs = exif ? readFolder(exif, firstFolder(exif)) : null;
-  if (exif && theirs) {
-    const turned = (tag: Tag) => (isLittle(exif) === little ? tag : turnedTag(tag));
-    for (const tag of theirs.tags) if (SAYING_TAGS.has(tag.tag)) put(turned(tag));
-    for (const pointer of [TAG.exif, TAG.gps]) {
-      const own = tagOf(theirs, pointer);
-      const folder = own ? readFolder(exif, wholeOf(exif, own)) : null;
-      if (!folder) continue;
-      const said = folder.tags.filter(({ tag }) => !PLACE_TAGS.has(tag)).map(turned);
-      put(numberTag(pointer, little, file.length));
-      file = Buffer.concat([file, writeFolder(said, 0, file.length, little)]);
-    }
-  }
+  const { file, tags: said } = exif ? withSaid(tiff, exif) : { file: tiff, tags: [] };
+  for (const tag of said) put(tag);
   return withFirstFolder(file, tags, 0);
 }

@@ -13,6 +13,7 @@ import {
   textOf,
   wholeOf,
   withFirstFolder,
+  withSaid,
   type Tag,
   type TagFolder,
 } from './tags';
@@ -38,6 +39,13 @@ export function exifOf(block: Buffer | undefined): Buffer | null {
   const start = block.toString('latin1', 0, 6) === 'Exif\0\0' ? 6 : 0;
   const exif = Buffer.from(block.subarray(start));
   return hasTags(exif) && readFolder(exif, firstFolder(exif)) ? exif : null;
+}
+
+/** What a TIFF says of its photo, as an Exif block; null where it says nothing. */
+export function exifOfTiff(tiff: Buffer): Buffer | null {
+  if (!hasTags(tiff)) return null;
+  const { file, tags } = withSaid(emptyTags(), tiff);
+  return tags.length > 0 ? withFirstFolder(file, tags, 0) : null;
 }
 
 /** The day that a photo says it was taken, as `2026-11-30`; null where it says none. */

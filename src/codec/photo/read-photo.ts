@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import type { Metadata, Sharp } from 'sharp';
 import { KenosisError } from '../../core/errors';
 import type { InputFormat } from '../../core/formats';
@@ -6,7 +7,7 @@ import type { Marked } from '../../core/watermark/settings';
 import { isDamage, decodeMaster } from '../decode';
 import { inspectPicture } from '../inspect';
 import { bytesOf, sharp } from '../picture-library';
-import { exifOf, takenOn } from './exif';
+import { exifOf, exifOfTiff, takenOn } from './exif';
 import type { PhotoSays } from './embed';
 
 /** Formats that come out as they came in. */
@@ -54,7 +55,8 @@ export async function readPhotoHead(path: string, name: string): Promise<PhotoHe
     );
   if (!(PHOTO_FORMATS as readonly string[]).includes(format)) return { format, metadata: null, exif: null };
   const metadata = await sharp(path, { limitInputPixels: MAX_PIXELS }).metadata();
-  return { format, metadata, exif: exifOf(metadata.exif) };
+  const exif = format === 'tiff' ? exifOfTiff(await readFile(path)) : exifOf(metadata.exif);
+  return { format, metadata, exif };
 }
 
 const NOTHING: PhotoSays = { exif: null, xmp: null, icc: null, iptc: null, dpi: null };

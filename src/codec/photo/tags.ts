@@ -205,3 +205,30 @@ export function putWhole(file: Buffer, folderAt: number, tag: number, value: num
     if (type === LONG) putNumber(file, isLittle(file), value, place + 8, 4);
   }
 }
+
+/** Tags of a photo's first folder that say something of it, and nothing of how its pixels lie in a file. */
+const SAYING_TAGS = new Set<number>([0x000b, 0x010e, 0x010f, 0x0110, 0x0112, 0x0131, 0x0132, 0x013b, 0x8298]);
+
+/** Tags of its other folders that name places within the file that they came from. */
+const PLACE_TAGS = new Set<number>([TAG.makerNote, TAG.interoperability]);
+
+/**
+ * Puts what one file of tags says of its photo behind another: its folders, and the tags of its first one, turned to the other's order
+ * of bytes. Makers' notes stay behind.
+ */
+export function withSaid(onto: Buffer, from: Buffer): { readonly file: Buffer; readonly tags: Tag[] } {
+  const little = isLittle(onto);
+  const turned = (tag: Tag) => (isLittle(from) === little ? tag : turnedTag(tag));
+  const theirs = readFolder(from, firstFolder(from));
+  const tags = (theirs?.tags ?? []).filter(({ tag }) => SAYING_TAGS.has(tag)).map(turned);
+  let file = onto.length % 2 === 0 ? onto : Buffer.concat([onto, Buffer.alloc(1)]);
+  for (const pointer of [TAG.exif, TAG.gps]) {
+    const own = tagOf(theirs, pointer);
+    const folder = own ? readFolder(from, wholeOf(from, own)) : null;
+    if (!folder) continue;
+    const said = folder.tags.filter(({ tag }) => !PLACE_TAGS.has(tag)).map(turned);
+    tags.push(numberTag(pointer, little, file.length));
+    file = Buffer.concat([file, writeFolder(said, 0, file.length, little)]);
+  }
+  return { file, tags };
+}

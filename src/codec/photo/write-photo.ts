@@ -150,9 +150,13 @@ async function exactly(read: Sharp, { pixels }: Photo): Promise<Verified['color'
 async function inSmall(read: Sharp, { pixels, width, height, channels }: Photo): Promise<Verified['color']> {
   const small = (picture: Sharp) =>
     picture
-      .resize(Math.min(width, SMALL_PX), Math.max(1, Math.round((height * Math.min(width, SMALL_PX)) / width)), {
-        fit: 'fill',
-      })
+      .resize(
+        Math.min(width, SMALL_PX),
+        Math.max(1, Math.round((height * Math.min(width, SMALL_PX)) / width)),
+        {
+          fit: 'fill',
+        },
+      )
       .flatten({ background: UNDER_ALPHA })
       .raw()
       .toBuffer();

@@ -109,7 +109,7 @@ function textBlock({ id, size, tracking, lineHeight, align }: TextPart, { lines 
   const box = inkBox(items);
   const share = align === 'left' ? 0 : align === 'right' ? 1 : 0.5;
   const placed = (items as (MarkItem & { readonly line: number })[]).map(({ line, ...item }) =>
-    moved(item as MarkItem, share * (box.width - wide[line]!), -box.y),
+    moved(item, share * (box.width - wide[line]!), -box.y),
   );
   return { width: box.width, height: box.height, items: placed };
 }

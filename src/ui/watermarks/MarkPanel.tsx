@@ -8,7 +8,7 @@ import { counted } from '../../core/findings/finding';
 import { QUALITY } from '../../core/stages/deliver/output-settings';
 import { AS_BROUGHT, LONG_SIDE_PX, MEGAPIXELS, type Marked } from '../../core/watermark/settings';
 import { NumberField } from '../bench/NumberField';
-import { Gathering, useGathered } from '../runs/Gathering';
+import { Gathering, type useGathered } from '../runs/Gathering';
 import { chooseFolder, useBringing } from '../shelf/use-bringing';
 import { useWatermark, useWatermarkActions } from './watermark-context';
 import classes from './watermarks.module.css';

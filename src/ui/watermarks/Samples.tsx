@@ -70,7 +70,7 @@ function Told({ sample, state }: { readonly sample: SamplePhoto; readonly state:
       ? `${first?.version === 'dark' ? 'lightened' : 'darkened'} ${Math.round(100 * veil)}\u00a0%`
       : null,
     `changes ${(100 * changed).toFixed(changed < 0.1 ? 1 : 0)}\u00a0%`,
-  ].filter((word) => word != null);
+  ].filter((word) => word !== null && word !== undefined);
   return (
     <p className={classes.told}>
       {words.join(' · ')}
