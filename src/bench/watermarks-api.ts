@@ -1,4 +1,4 @@
-import type { Watermark } from '../core/watermark/settings';
+import type { Marked, Watermark } from '../core/watermark/settings';
 import type { ShapedLine, ShapeWish } from '../core/watermark/shaped';
 import { ask, send } from './api';
 import type { ProofPieceFacts } from './proofs-api';
@@ -50,6 +50,9 @@ export const watermarksApi = {
     send<StateAnswer>('POST', `/api/watermarks/${id}/steps`, { after, label, watermark }),
   move: (id: number, to: 'undo' | 'redo') =>
     send<StateAnswer>('POST', `/api/watermarks/${id}/position`, { to }),
+  /** Keeps a routine that marks photos with it; answers its name. */
+  keepRoutine: (id: number, marked: Marked) =>
+    send<{ routine: string }>('POST', `/api/watermarks/${id}/routine`, { marked }),
   whole: (id: number) => send<{ watermark: Watermark }>('POST', `/api/watermarks/${id}/whole`, {}),
   shapes: (wishes: readonly ShapeWish[]) =>
     send<{ shapes: ShapedTextFacts[] }>('POST', '/api/watermarks/shapes', { wishes }),

@@ -88,14 +88,20 @@ const stepsShape = {
 export const stepsSchema = z.strictObject(stepsShape);
 
 /** A routine as it is kept and as a file; docs/routines.md describes every field. */
-export const routineSchema = z.strictObject({
-  format: z.literal('kenosis-routine'),
-  version: z.literal(ROUTINE_VERSION),
-  name: routineNameSchema,
-  ...stepsShape,
-  notSure: doubtSchema,
-  findings: doubtSchema,
-});
+export const routineSchema = z
+  .strictObject({
+    format: z.literal('kenosis-routine'),
+    version: z.literal(ROUTINE_VERSION),
+    name: routineNameSchema,
+    ...stepsShape,
+    notSure: doubtSchema,
+    findings: doubtSchema,
+  })
+  .refine(
+    ({ mark, clear, prepare, edge, ink, deliver }) =>
+      mark === null || [clear, prepare, edge, ink, deliver].every((step) => step === null),
+    'a routine that marks photos does nothing else with them',
+  );
 
 /** The steps of a routine without what it is called and how doubts are met. */
 export function stepsOf({ clear, prepare, edge, ink, deliver, mark }: RoutineSteps): RoutineSteps {

@@ -147,6 +147,9 @@ export const watermarkStepSchema = z.strictObject({
   watermark: z.unknown(),
 });
 
+/** A routine that marks photos: what is made of them. */
+export const keepRoutineSchema = z.strictObject({ marked: markedSchema });
+
 export const fontRequestSchema = z.strictObject({ font: sha256Schema });
 
 /** Lines that are asked for at once: six photos with a few texts each. */

@@ -23,6 +23,7 @@ import { colorwaySchema, INK_FIELDS, MOST_COLORWAYS } from '../../core/stages/in
 import { AS_IT_CAME, PREPARE_FIELDS } from '../../core/stages/prepare/settings';
 import type { Field } from '../../core/stages/stage';
 import { NumberField } from '../bench/NumberField';
+import { MarkedFields } from '../watermarks/MarkedFields';
 import classes from './runs.module.css';
 
 interface Props {
@@ -34,7 +35,19 @@ interface Props {
 /** A routine as sentences in the order in which it works, each with its numbers and choices as fields within it. */
 export function RoutineSentences({ routine, sets, onChange }: Props) {
   const change = (part: Partial<Routine>) => onChange({ ...routine, ...part });
-  const { clear, prepare, edge, ink, deliver, notSure, findings } = routine;
+  const { clear, prepare, edge, ink, deliver, notSure, findings, mark } = routine;
+  if (mark)
+    return (
+      <ol className={classes.sentences}>
+        <Sentence lead="Mark">
+          Put the watermark “{mark.watermark.name}” on photos. It is in this routine as it was when that was
+          kept.
+        </Sentence>
+        <Sentence lead="Make">
+          <MarkedFields marked={mark} onChange={(marked) => change({ mark: { ...mark, ...marked } })} />
+        </Sentence>
+      </ol>
+    );
   return (
     <ol className={classes.sentences}>
       <Sentence lead="Propose">

@@ -1,15 +1,15 @@
-import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { IconPhotoDown } from '@tabler/icons-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
+import { watermarksApi } from '../../bench/watermarks-api';
 import { takeSelected, runsApi } from '../../bench/runs-api';
 import { dayOf } from '../../core/day-of';
 import { counted } from '../../core/findings/finding';
-import { QUALITY } from '../../core/stages/deliver/output-settings';
-import { AS_BROUGHT, LONG_SIDE_PX, MEGAPIXELS, type Marked } from '../../core/watermark/settings';
-import { NumberField } from '../bench/NumberField';
+import { AS_BROUGHT, type Marked } from '../../core/watermark/settings';
 import { Gathering, type useGathered } from '../runs/Gathering';
 import { chooseFolder, useBringing } from '../shelf/use-bringing';
+import { MarkedFields } from './MarkedFields';
 import { useWatermark, useWatermarkActions } from './watermark-context';
 import classes from './watermarks.module.css';
 
@@ -24,12 +24,22 @@ export function MarkPanel({ gathered }: { readonly gathered: Gathered }) {
   const [marked, setMarked] = useState<Marked>(AS_BROUGHT);
   const [selected, setSelected] = useState<readonly string[]>([]);
   const [busy, setBusy] = useState(false);
+  const [kept, setKept] = useState<string | null>(null);
   const { bring, unpacking } = useBringing(gathered.intake);
   // eslint-disable-next-line react-hooks/set-state-in-effect -- sessions are known to the page alone
   useEffect(() => setSelected(takeSelected()), []);
   const pieces = [...selected, ...gathered.pieces];
   const isReady = pieces.length > 0 && gathered.travelling === 0;
-  const set = (change: Partial<Marked>) => setMarked({ ...marked, ...change });
+  const keep = async () => {
+    setBusy(true);
+    try {
+      await actions.whenSaved();
+      setKept((await watermarksApi.keepRoutine(id, marked)).routine);
+    } catch (error) {
+      actions.tell(error instanceof Error ? error.message : String(error));
+    }
+    setBusy(false);
+  };
   const begin = async () => {
     setBusy(true);
     try {
@@ -85,102 +95,21 @@ export function MarkPanel({ gathered }: { readonly gathered: Gathered }) {
         </Button>
       </section>
       <section className={classes.block} aria-label="What is made">
-        <div className={classes.fields}>
-          <NativeSelect
-            label="Format"
-            size="xs"
-            value={marked.format}
-            data={[
-              { value: 'same', label: 'as it came' },
-              { value: 'jpeg', label: 'JPEG' },
-              { value: 'png', label: 'PNG' },
-              { value: 'webp', label: 'WebP' },
-              { value: 'tiff', label: 'TIFF' },
-            ]}
-            onChange={({ currentTarget }) => set({ format: currentTarget.value as Marked['format'] })}
-          />
-          <NumberField
-            label="Quality of JPEG, WebP"
-            value={marked.quality}
-            {...QUALITY}
-            decimalScale={0}
-            onCommit={(quality) => set({ quality: Math.round(quality) })}
-          />
-          <NativeSelect
-            label="Size"
-            size="xs"
-            value={marked.resize.kind}
-            data={[
-              { value: 'own', label: 'as it is' },
-              { value: 'long', label: 'longer side' },
-              { value: 'megapixels', label: 'megapixels' },
-            ]}
-            onChange={({ currentTarget: { value } }) =>
-              set({
-                resize:
-                  value === 'long'
-                    ? { kind: 'long', px: 2048 }
-                    : value === 'megapixels'
-                      ? { kind: 'megapixels', megapixels: 2 }
-                      : { kind: 'own' },
-              })
-            }
-          />
-          {marked.resize.kind === 'long' && (
-            <NumberField
-              label="At most"
-              value={marked.resize.px}
-              {...LONG_SIDE_PX}
-              suffix={'\u00a0px'}
-              decimalScale={0}
-              onCommit={(px) => set({ resize: { kind: 'long', px: Math.round(px) } })}
-            />
-          )}
-          {marked.resize.kind === 'megapixels' && (
-            <NumberField
-              label="At most"
-              value={marked.resize.megapixels}
-              {...MEGAPIXELS}
-              suffix={'\u00a0MP'}
-              decimalScale={2}
-              onCommit={(megapixels) => set({ resize: { kind: 'megapixels', megapixels } })}
-            />
-          )}
-          <NativeSelect
-            label="Where it was taken"
-            size="xs"
-            value={marked.location}
-            data={[
-              { value: 'kept', label: 'stays in the file' },
-              { value: 'dropped', label: 'is left out' },
-            ]}
-            onChange={({ currentTarget }) => set({ location: currentTarget.value as Marked['location'] })}
-          />
-        </div>
-        <TextInput
-          label="Author"
+        <MarkedFields marked={marked} onChange={setMarked} />
+        <Button
           size="xs"
-          maxLength={200}
-          placeholder="as the photo has it"
-          value={marked.author}
-          onChange={({ currentTarget }) => set({ author: currentTarget.value })}
-        />
-        <TextInput
-          label="Copyright"
-          size="xs"
-          maxLength={200}
-          placeholder="as the photo has it"
-          value={marked.copyright}
-          onChange={({ currentTarget }) => set({ copyright: currentTarget.value })}
-        />
-        <TextInput
-          label="File name"
-          size="xs"
-          value={marked.fileName}
-          error={marked.fileName === '' ? 'A name is needed.' : undefined}
-          description="{piece}, {date}, {width} and {height} are filled in"
-          onChange={({ currentTarget }) => set({ fileName: currentTarget.value })}
-        />
+          variant="default"
+          className={classes.short}
+          disabled={busy}
+          onClick={() => void keep()}
+        >
+          Keep as a routine
+        </Button>
+        {kept !== null && (
+          <p className={classes.soft} role="status">
+            Kept as the routine “{kept}”: it is there under Runs and for watched folders.
+          </p>
+        )}
       </section>
     </>
   );

@@ -12,10 +12,13 @@ export const GET = guarded(async () =>
   Response.json({ routines: await listRoutines((await getHouse()).database) }),
 );
 
+/** A routine that marks photos has the cutouts and fonts of its mark in it. */
+const MOST_ROUTINE_BYTES = 40_000_000;
+
 /** Saves a routine under its name. */
 export const PUT = guarded(async (request) => {
   const { database } = await getHouse();
-  await saveRoutine(database, parseRoutine(await readBody(request, z.unknown())));
+  await saveRoutine(database, parseRoutine(await readBody(request, z.unknown(), MOST_ROUTINE_BYTES)));
   return Response.json({ routines: await listRoutines(database) });
 });
 

@@ -1,0 +1,270 @@
+import { createHash } from 'node:crypto';
+import { mkdtemp, readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { Readable } from 'node:stream';
+import type { ReadableStream as NodeStream } from 'node:stream/web';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { asSharp } from '../../../tests/make/files';
+import { disc } from '../../../tests/make/pictures';
+import { groupOf, lineMark, newText, newWatermark } from '../../core/watermark/first-watermarks';
+import { AS_BROUGHT, type Marked, type Watermark } from '../../core/watermark/settings';
+import { markFile } from '../../engine/node/mark-task';
+import { listDeliveries } from '../../storage/deliveries';
+import { getPiece, type Piece } from '../../storage/pieces';
+import { listItems, type Run } from '../../storage/runs';
+import {
+  addWatermark,
+  addWatermarkStep,
+  fontsInUse,
+  getWatermark,
+  listFonts,
+  listWatermarks,
+  moveWatermark,
+  removeWatermark,
+} from '../../storage/watermarks';
+import { openHouse } from '../house';
+import { setAsideUnnamed } from '../housekeeping';
+import { importPiece } from '../import-piece';
+import type { House } from '../rooms';
+import { beginRun } from '../runs/begin-run';
+import { untilOver } from '../runs/run-results';
+import { shownRun } from '../runs/shown-run';
+import { smallDelivery } from '../small-delivery';
+import { bringFont, forgetFont, shapedTexts } from './fonts';
+import { exportWatermark, giveFirstWatermarks, makeWatermark, markingRoutine } from './make-watermarks';
+import { openWatermark } from './open-watermark';
+import { savedWatermark } from './saved-watermark';
+
+let house: House;
+let folder: string;
+let sign: Piece;
+let photos: Piece[];
+
+const stream = (bytes: Uint8Array) => Readable.toWeb(Readable.from([bytes])) as NodeStream<Uint8Array>;
+const photo = (hue: number) =>
+  sharp({ create: { width: 420, height: 280, channels: 3, background: { r: hue, g: 120, b: 160 } } })
+    .withExif({ IFD2: { DateTimeOriginal: '2025:03:04 05:06:07' } } as never)
+    .jpeg()
+    .toBuffer();
+const font = () => {
+  const folderOf = path.dirname(createRequire(import.meta.url).resolve('@fontsource/caveat/package.json'));
+  return readFile(path.join(folderOf, 'files', 'caveat-latin-400-normal.woff2'));
+};
+
+beforeAll(async () => {
+  folder = await mkdtemp(path.join(tmpdir(), 'kenosis-watermarks-'));
+  house = await openHouse(folder);
+  sign = (await importPiece(house, 'sign.png', stream(await asSharp(disc(120, 30)).png().toBuffer()))).piece;
+  photos = [];
+  for (const hue of [30, 110, 220])
+    photos.push(
+      (await importPiece(house, `photo-${hue}.jpg`, stream(await photo(hue)), { proposes: false })).piece,
+    );
+  await house.runs.start();
+});
+afterAll(() => house.close());
+
+const withSign = (name: string): Watermark => {
+  const source = { kind: 'piece', piece: sign.id, colorway: null, light: false } as const;
+  return newWatermark(name, [
+    groupOf([{ kind: 'cutout', id: 'c1', source, size: 150, painted: true }, newText('t1', '© {year}')]),
+  ]);
+};
+
+const signal = () => new AbortController().signal;
+const marking = async (
+  watermark: number,
+  pieces: readonly Piece[],
+  marked: Marked = AS_BROUGHT,
+): Promise<Run> =>
+  untilOver(
+    house,
+    (
+      await beginRun(house, {
+        marking: { watermark, marked },
+        pieces: pieces.map(({ id }) => id),
+        date: '2026-11-30',
+      })
+    ).id,
+    60,
+    signal(),
+  );
+
+describe('watermarks in the house', () => {
+  it('are given once, and do not come again when they were forgotten', async () => {
+    await giveFirstWatermarks(house);
+    const names = async () =>
+      (await listWatermarks(house.database)).map(({ watermark }) => watermark.name).sort();
+    expect(await names()).toEqual(['name alone', 'tiled proof']);
+    const [first] = await listWatermarks(house.database);
+    await removeWatermark(house.database, first!.id);
+    await giveFirstWatermarks(house);
+    expect(await names()).toHaveLength(1);
+  });
+
+  it('go back and forth between steps, their names too, and refuse a step that came too late', async () => {
+    const { database } = house;
+    const { id } = await addWatermark(database, lineMark('one'));
+    const named = { ...lineMark('one'), name: 'another' };
+    const one = await addWatermarkStep(database, id, { after: 0, label: 'another name', watermark: named });
+    expect(one).toMatchObject({ step: 1, undo: 'another name', redo: null });
+    await expect(
+      addWatermarkStep(database, id, { after: 0, label: 'x', watermark: named }),
+    ).rejects.toMatchObject({ code: 'conflict' });
+    expect(await moveWatermark(database, id, 'undo')).toMatchObject({
+      step: 0,
+      undo: null,
+      redo: 'another name',
+    });
+    await expect(moveWatermark(database, id, 'undo')).rejects.toMatchObject({ code: 'nothing-to-undo' });
+    expect((await moveWatermark(database, id, 'redo')).watermark.name).toBe('another');
+    await removeWatermark(database, id);
+    await expect(getWatermark(database, id)).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  it('are copied, opened with their pieces, and exported with all they need', async () => {
+    const { id } = await makeWatermark(house, { name: 'first' });
+    expect((await makeWatermark(house, { copyOf: id })).watermark.name).toBe('first, copy');
+    const own = await addWatermark(house.database, withSign('with sign'));
+    expect((await openWatermark(house, own.id)).pieces[sign.id]).toMatchObject({ name: 'sign.png' });
+    const whole = await exportWatermark(house, own.id);
+    const [cutout] = whole.layout.groups[0]!.parts;
+    expect(cutout).toMatchObject({ source: { kind: 'embedded', name: 'sign.png' } });
+    // What comes back is on the Shelf, and means the same.
+    const back = await makeWatermark(house, { watermark: whole });
+    const [again] = back.watermark.layout.groups[0]!.parts;
+    expect(again).toMatchObject({ source: { kind: 'piece' } });
+    const once = await exportWatermark(house, back.id);
+    const pictureOf = async ({ layout }: Watermark) => {
+      const [part] = layout.groups[0]!.parts;
+      const data = part?.kind === 'cutout' \&\& part.source.kind === 'embedded' ? part.source.data : '';
+      return sharp(Buffer.from(data, 'base64')).raw().toBuffer();
+    };
+    expect(Buffer.compare(await pictureOf(once), await pictureOf(whole))).toBe(0);
+  });
+
+  it('are found by their names from outside, as they were used last', async () => {
+    const found = await savedWatermark('with sign', { KENOSIS_DATA: folder } as unknown as NodeJS.ProcessEnv);
+    expect(found.watermark?.layout.groups[0]!.parts[0]).toMatchObject({ source: { kind: 'embedded' } });
+    const none = await savedWatermark('nothing', { KENOSIS_DATA: folder } as unknown as NodeJS.ProcessEnv);
+    expect(none.watermark).toBeNull();
+    expect(none.names).toContain('with sign');
+    expect(await savedWatermark('x', { KENOSIS_DATA: '/nowhere' } as unknown as NodeJS.ProcessEnv)).toEqual({
+      watermark: null,
+      names: [],
+    });
+  });
+});
+
+describe('fonts', () => {
+  it('are kept, set, stay where a watermark names them, and go when they are forgotten', async () => {
+    const bytes = await font();
+    const { sha256, facts } = await bringFont(house, 'hand.woff2', stream(bytes));
+    expect(facts).toMatchObject({ family: 'Caveat', kind: 'WOFF2' });
+    expect(await fontsInUse(house.database)).toEqual(new Set([sha256]));
+    const own = { kind: 'brought', file: sha256 } as const;
+    const wishes = [
+      { text: 'ab', font: { kind: 'shipped', which: 'jost' } as const, weight: 400, ligatures: true },
+      { text: 'ab', font: own, weight: 400, ligatures: true },
+    ];
+    const [one, other] = await shapedTexts(house, wishes, signal());
+    expect(one).toHaveProperty('glyphs');
+    expect(other).not.toEqual(one);
+    const { id } = await addWatermark(
+      house.database,
+      newWatermark('by hand', [groupOf([newText('t1', 'ab', { font: own })])]),
+    );
+    await expect(forgetFont(house, sha256)).rejects.toMatchObject({ code: 'conflict' });
+    const whole = await exportWatermark(house, id);
+    expect(whole.layout.groups[0]!.parts[0]).toMatchObject({
+      font: { kind: 'embedded', name: 'hand.woff2' },
+    });
+    await setAsideUnnamed(house);
+    expect(await house.files.has('fonts', sha256)).toBe(true);
+    await removeWatermark(house.database, id);
+    await forgetFont(house, sha256);
+    expect(await house.files.has('fonts', sha256)).toBe(false);
+    expect(await listFonts(house.database)).toEqual([]);
+  });
+
+  it('that are none are refused, and nothing is kept', async () => {
+    await expect(bringFont(house, 'x.ttf', stream(Buffer.from('no font')))).rejects.toMatchObject({
+      code: 'bad-font',
+    });
+    await expect(bringFont(house, 'x.ttf', stream(Buffer.alloc(0)))).rejects.toMatchObject({
+      code: 'empty-file',
+    });
+    await expect(bringFont(house, 'x.ttf', stream(Buffer.alloc(10_000_001)))).rejects.toMatchObject({
+      code: 'too-many-bytes',
+    });
+    expect(await house.files.keysOf('fonts')).toEqual([]);
+  });
+});
+
+describe('marking photos of the Shelf', () => {
+  it('delivers each once, makes the same bytes as anywhere else, and leaves how they are cut', async () => {
+    const { id } = await addWatermark(house.database, withSign('on photos'));
+    const run = await marking(id, photos);
+    expect(run.counts).toEqual({ delivered: 3 });
+    const items = await listItems(house.database, run.id);
+    expect(items.every(({ revision, findings }) => revision === null && findings === null)).toBe(true);
+    const { mark } = await markingRoutine(house, id, AS_BROUGHT);
+    for (const piece of photos) {
+      const [delivery] = await listDeliveries(house.database, piece.id);
+      expect(delivery).toMatchObject({
+        fileName: piece.name.replace('.jpg', '-marked.jpg'),
+        format: 'jpeg',
+        width: 420,
+      });
+      const outPath = path.join(folder, 'elsewhere.jpg');
+      await markFile({
+        path: await house.originals.pathOf(piece),
+        name: piece.name,
+        wish: mark!,
+        date: '2026-11-30',
+        outPath,
+      });
+      expect(
+        createHash('sha256')
+          .update(await readFile(outPath))
+          .digest('hex'),
+      ).toBe(delivery!.sha256);
+      expect((await getPiece(house.database, piece.id)).revision).toBe(piece.revision);
+    }
+    expect(
+      (await sharp(await smallDelivery(house, items[0]!.deliveries[0]!, signal())).metadata()).format,
+    ).toBe('webp');
+  });
+
+  it('marks none twice by the same, but by another again', async () => {
+    const all = await listWatermarks(house.database);
+    const { id } = all.find(({ watermark }) => watermark.name === 'on photos')!;
+    const again = await marking(id, photos);
+    expect(again.counts).toEqual({ skipped: 3 });
+    expect((await listItems(house.database, again.id))[0]!.message).toMatch(
+      /marked by the same before, as "photo-30-marked.jpg"/,
+    );
+    expect((await marking(id, photos, { ...AS_BROUGHT, format: 'png' })).counts).toEqual({ delivered: 3 });
+  });
+
+  it('tells screens of a run without the pictures in it', async () => {
+    const { id } = await addWatermark(house.database, withSign('light to tell'));
+    const run = await marking(id, photos.slice(0, 1));
+    expect(JSON.stringify(run).length).toBeGreaterThan(JSON.stringify(shownRun(run)).length);
+    expect(JSON.stringify(shownRun(run))).toContain('"data":""');
+  });
+
+  it('fails with a sentence where the text cannot be set, and goes on with nothing lost', async () => {
+    const { id } = await addWatermark(
+      house.database,
+      newWatermark('emoji', [groupOf([newText('t1', '😀')])]),
+    );
+    const run = await marking(id, photos.slice(0, 1));
+    expect(run.counts).toEqual({ failed: 1 });
+    expect((await listItems(house.database, run.id))[0]!.message).toMatch(/not in Jost/);
+    expect(await house.files.has('originals', photos[0]!.sha256)).toBe(true);
+  });
+});
