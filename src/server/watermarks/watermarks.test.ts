@@ -140,7 +140,7 @@ describe('watermarks in the house', () => {
     const once = await exportWatermark(house, back.id);
     const pictureOf = async ({ layout }: Watermark) => {
       const [part] = layout.groups[0]!.parts;
-      const data = part?.kind === 'cutout' \&\& part.source.kind === 'embedded' ? part.source.data : '';
+      const data = part?.kind === 'cutout' && part.source.kind === 'embedded' ? part.source.data : '';
       return sharp(Buffer.from(data, 'base64')).raw().toBuffer();
     };
     expect(Buffer.compare(await pictureOf(once), await pictureOf(whole))).toBe(0);
