@@ -125,12 +125,6 @@ try {
   }
   await page.getByRole('button', { name: 'Show' }).nth(1).click();
   await shoot(page, 'bench-ink');
-  await openShelf(page);
-  await page.getByRole('button', { name: 'Scan', exact: true }).click();
-  const scanner = page.getByRole('region', { name: 'Scanner' });
-  await scanner.getByRole('button', { name: 'Scan', exact: true }).click();
-  await scanner.getByText('is on the Shelf').waitFor({ timeout: 60_000 });
-  await shoot(page, 'scanner');
   await openPiece(page, 'ostrel-sticker');
   await page.getByRole('radio', { name: 'Black backing' }).click();
   await page.getByRole('button', { name: /daylight and dusk/ }).click();
@@ -155,6 +149,14 @@ try {
   await page.getByRole('button', { name: 'Deliver PDF' }).click();
   await page.getByText('the rest of the page the same').waitFor();
   await shoot(page, 'proof-letter');
+  await page.goto(`${server.address}/watermarks`);
+  await page
+    .getByRole('link', { name: /kite and name/ })
+    .first()
+    .click();
+  await page.waitForFunction(() => document.querySelectorAll('main canvas').length === 6);
+  await page.waitForTimeout(500);
+  await shoot(page, 'watermarks');
 } finally {
   await browser.close();
   await server.kill();

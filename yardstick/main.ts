@@ -9,10 +9,11 @@ import { benchProofs } from './proofs';
 import { benchRuns } from './runs';
 import { benchSet } from './sets';
 import { benchGrowth, benchSpeed } from './speed';
+import { benchWatermarks } from './watermarks';
 
 /**
  * npm run bench: everything in one run, so that the ratios compare like with like. `--no-core`, `--no-speed`, `--no-growth`,
- * `--no-many`, `--no-changes`, `--no-set`, `--no-proofs`, `--no-runs`, `--no-page` and `--no-browser` leave a part out; `--runs PARTS` takes some of
+ * `--no-many`, `--no-changes`, `--no-set`, `--no-proofs`, `--no-watermarks`, `--no-runs`, `--no-page` and `--no-browser` leave a part out; `--runs PARTS` takes some of
  * large, memory, workers and slider; `--practice FOLDER` has practice pictures.
  */
 const at = process.argv.indexOf('--practice');
@@ -24,6 +25,7 @@ const many = process.argv.includes('--no-many') ? null : await benchMany();
 const changes = process.argv.includes('--no-changes') ? null : await benchChanges();
 const set = process.argv.includes('--no-set') ? null : await benchSet();
 const proofs = process.argv.includes('--no-proofs') ? null : await benchProofs();
+const watermarks = process.argv.includes('--no-watermarks') ? null : await benchWatermarks();
 const runsAt = process.argv.indexOf('--runs');
 const runs = process.argv.includes('--no-runs')
   ? null
@@ -33,5 +35,9 @@ const browser = process.argv.includes('--no-browser') ? null : await benchBrowse
 await mkdir('dist', { recursive: true });
 await writeFile(
   path.join('dist', 'bench.json'),
-  JSON.stringify({ core, speed, growth, many, changes, set, proofs, runs, page, browser }, null, 2),
+  JSON.stringify(
+    { core, speed, growth, many, changes, set, proofs, watermarks, runs, page, browser },
+    null,
+    2,
+  ),
 );

@@ -162,6 +162,26 @@ describe('proofs', () => {
   });
 });
 
+describe('watermarks', () => {
+  it('have nothing on the list and on the screen of one, whatever is set', async () => {
+    await page.goto(`${server.address}/watermarks`);
+    await page.waitForFunction(() => document.querySelectorAll('main canvas').length === 2);
+    await expectAccessible();
+    await page
+      .getByRole('link', { name: /name alone/ })
+      .first()
+      .click();
+    await page.waitForFunction(() => document.querySelectorAll('main canvas').length === 6);
+    await expectAccessible();
+    for (const name of ['Look', 'Place', 'Photos']) {
+      await page.getByRole('radiogroup', { name: 'What is set' }).getByText(name).click();
+      if (name === 'Look') await page.getByRole('switch', { name: 'Plate behind it' }).click();
+      if (name === 'Place') await page.getByRole('switch', { name: 'Over the whole photo' }).click();
+      await expectAccessible();
+    }
+  });
+});
+
 describe('by keyboard alone', () => {
   const tabTo = async (name: string | RegExp, most = 60) => {
     for (let k = 0; k < most; k++) {

@@ -29,6 +29,8 @@ export interface DrawnMark {
   readonly under: Readonly<Record<MarkVersion, Raster>> | null;
   /** How far the ground is darkened or lightened, 0 to 255: whole under the mark, less and less around it. */
   readonly veil: Plane;
+  /** Of each row from where to where (that one not) there is something to lay: with the veil, and without it. */
+  readonly spans: { readonly veiled: Int32Array; readonly ink: Int32Array };
   /** The alpha of what is in the mark's color, whose edge contrast is measured on; of all where nothing is. */
   readonly measured: Plane;
 }
@@ -107,14 +109,33 @@ export function drawMark(mark: LaidMark, look: MarkLook, drawing: MarkDrawing): 
         dark: underOf(alpha, plateAlpha, look, look.light, drawing.unitPx),
       }
     : null;
-  const painted = paintedAlpha(letters, cutouts, alpha);
-  return {
-    ...region,
-    face,
-    under,
-    veil: veilOf(alpha, veilReachPx(mark.box, drawing)),
-    measured: painted,
-  };
+  const measured = paintedAlpha(letters, cutouts, alpha);
+  const veil = veilOf(alpha, veilReachPx(mark.box, drawing));
+  const inked = under ? [alpha, alphaOf(under.light)] : [alpha];
+  const spans = { ink: spansOf(inked), veiled: spansOf([...inked, veil]) };
+  return { ...region, face, under, veil, spans, measured };
+}
+
+/** From where to where each row of planes of one size has something: two numbers a row, equal where it has nothing. */
+function spansOf(planes: readonly Plane[]): Int32Array {
+  const { width, height } = planes[0]!;
+  const out = new Int32Array(2 * height);
+  for (let y = 0; y < height; y++) {
+    let from = width;
+    let to = 0;
+    for (const { data } of planes) {
+      const row = y * width;
+      let x = 0;
+      while (x < from && data[row + x] === 0) x++;
+      from = Math.min(from, x);
+      x = width;
+      while (x > to && data[row + x - 1] === 0) x--;
+      to = Math.max(to, x);
+    }
+    out[2 * y] = Math.min(from, to);
+    out[2 * y + 1] = to;
+  }
+  return out;
 }
 
 type Region = Pick<DrawnMark, 'left' | 'top' | 'width' | 'height'>;

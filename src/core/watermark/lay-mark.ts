@@ -30,8 +30,9 @@ const REACH_PX = 3;
 /** What is at most so opaque is ground. */
 const BARE_ALPHA = 16;
 
-/** Places along the edge that are read at most, and pixels of ground beside each. */
-const MOST_PLACES = 1400;
+/** Places along the edge that are read at most of one mark, and of each of many copies; pixels of ground beside each. */
+export const MOST_PLACES = 1400;
+export const MOST_PLACES_OF_MANY = 350;
 const MOST_BESIDE = 8;
 
 /** A place on the edge: a pixel of the mark, and pixels of ground beside it, as indices of the mark's region. */
@@ -41,7 +42,7 @@ interface EdgePlace {
 }
 
 /** The places of a mark's edge; found once for all of its copies. */
-export function edgeOfMark(mark: DrawnMark): EdgePlace[] {
+export function edgeOfMark(mark: DrawnMark, mostPlaces = MOST_PLACES): EdgePlace[] {
   const { width, height } = mark;
   const alpha = mark.measured.data;
   const face = mark.face.light.data;
@@ -57,7 +58,7 @@ export function edgeOfMark(mark: DrawnMark): EdgePlace[] {
           alpha[i + width]! < least)
       )
         edge.push(i);
-  const every = Math.max(1, Math.ceil(edge.length / MOST_PLACES));
+  const every = Math.max(1, Math.ceil(edge.length / mostPlaces));
   const places: EdgePlace[] = [];
   for (let k = 0; k < edge.length; k += every) {
     const i = edge[k]!;
@@ -237,25 +238,79 @@ export function layMark(
   tone: MarkTone,
   blend: MarkLook['blend'],
 ): number {
-  const { data, channels, origin, stepX, stepY } = view;
+  const { channels, origin, stepX, stepY } = view;
+  const isPlain = channels === 3 && blend === 'normal' && mark.under === null;
+  const spans = tone.veil > 0 ? mark.spans.veiled : mark.spans.ink;
+  let changed = 0;
+  for (let y = Math.max(0, -top); y < Math.min(mark.height, view.height - top); y++) {
+    const from = Math.max(spans[2 * y]!, -left);
+    const to = Math.min(spans[2 * y + 1]!, view.width - left);
+    if (to <= from) continue;
+    const i = y * mark.width + from;
+    const q = origin + (left + from) * stepX + (top + y) * stepY;
+    changed += isPlain
+      ? layPlainRow(view, q, mark, i, to - from, tone)
+      : layRow(view, q, mark, i, to - from, tone, blend);
+  }
+  return changed;
+}
+
+function layRow(
+  view: PhotoView,
+  from: number,
+  mark: DrawnMark,
+  start: number,
+  count: number,
+  tone: MarkTone,
+  blend: MarkLook['blend'],
+): number {
+  const { data, channels, stepX } = view;
   const out = new Uint8Array(4);
   const face = mark.face[tone.version].data;
   const under = mark.under?.[tone.version].data;
   let changed = 0;
-  const fromX = Math.max(0, -left);
-  const toX = Math.min(mark.width, view.width - left);
-  for (let y = Math.max(0, -top); y < Math.min(mark.height, view.height - top); y++)
-    for (let x = fromX, i = y * mark.width + fromX; x < toX; x++, i++) {
-      const isVeiled = tone.veil > 0 && mark.veil.data[i]! > 0;
-      if (face[i * 4 + 3] === 0 && !isVeiled && !(under && under[i * 4 + 3]! > 0)) continue;
-      const q = origin + (left + x) * stepX + (top + y) * stepY;
-      blendPixel(view, q, mark, i, tone, blend, out);
-      let differs = false;
-      for (let c = 0; c < channels; c++) {
-        if (data[q + c] !== out[c]) differs = true;
-        data[q + c] = out[c]!;
-      }
-      if (differs) changed++;
+  for (let k = 0, i = start, q = from; k < count; k++, i++, q += stepX) {
+    const isVeiled = tone.veil > 0 && mark.veil.data[i]! > 0;
+    if (face[i * 4 + 3] === 0 && !isVeiled && !(under && under[i * 4 + 3]! > 0)) continue;
+    blendPixel(view, q, mark, i, tone, blend, out);
+    let differs = false;
+    for (let c = 0; c < channels; c++) {
+      if (data[q + c] !== out[c]) differs = true;
+      data[q + c] = out[c]!;
     }
+    if (differs) changed++;
+  }
+  return changed;
+}
+
+/** The same for an opaque photo and a mark of letters alone: what `blendPixel` computes, without what is not there. */
+function layPlainRow(
+  { data, stepX }: PhotoView,
+  from: number,
+  mark: DrawnMark,
+  start: number,
+  count: number,
+  { version, veil, opacity }: MarkTone,
+): number {
+  const face = mark.face[version].data;
+  const veils = mark.veil.data;
+  const toward = version === 'light' ? 0 : 255;
+  let changed = 0;
+  for (let k = 0, i = start, q = from, p = start * 4; k < count; k++, i++, q += stepX, p += 4) {
+    const alpha = face[p + 3]!;
+    const shade = (veils[i]! / 255) * veil;
+    if (alpha === 0 && shade === 0) continue;
+    const share = (alpha / 255) * opacity;
+    const [red, green, blue] = [data[q]!, data[q + 1]!, data[q + 2]!];
+    const rest = 1 - share;
+    const r = Math.round(face[p]! * share + (red + (toward - red) * shade) * rest);
+    const g = Math.round(face[p + 1]! * share + (green + (toward - green) * shade) * rest);
+    const b = Math.round(face[p + 2]! * share + (blue + (toward - blue) * shade) * rest);
+    if (r === red && g === green && b === blue) continue;
+    data[q] = r;
+    data[q + 1] = g;
+    data[q + 2] = b;
+    changed++;
+  }
   return changed;
 }

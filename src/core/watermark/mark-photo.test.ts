@@ -340,6 +340,21 @@ describe('a photo as it is stored', () => {
     });
   });
 
+  it('is the same in three channels as in four', () => {
+    for (const least of [1, 4]) {
+      const seen = photo(240, 160, noisy(13, 90, 200));
+      const own = watermark({ version: 'light', opacity: 70, contrast: { least, most: 80 } });
+      const { out } = marked(seen, own);
+      const three = new Uint8Array(240 * 160 * 3);
+      for (let i = 0; i < 240 * 160; i++) three.set(seen.data.subarray(i * 4, i * 4 + 3), i * 3);
+      const report = markPhoto(orientedView(three, 240, 160, 3, 1), own, MATERIAL);
+      expect(report.copies[0]!.veil > 0).toBe(least > 1);
+      for (let i = 0; i < 240 * 160; i++)
+        for (let c = 0; c < 3; c++)
+          if (three[i * 3 + c] !== out.data[i * 4 + c]) throw new Error(`pixel ${i} differs`);
+    }
+  });
+
   it('is made small by means of squares', () => {
     const light = smallLight(viewOf(photo(8, 4, (x) => (x < 4 ? [0, 0, 0] : [255, 255, 255]))), 2);
     expect([light.width, light.height]).toEqual([2, 1]);

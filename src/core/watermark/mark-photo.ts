@@ -1,7 +1,7 @@
 import { KenosisError } from '../errors';
 import type { Plane } from '../raster/plane';
 import { drawMark } from './draw-mark';
-import { edgeOfMark, layMark, toneOn, type MarkSeen } from './lay-mark';
+import { edgeOfMark, layMark, MOST_PLACES, MOST_PLACES_OF_MANY, toneOn, type MarkSeen } from './lay-mark';
 import { laidMark, type MarkMaterial } from './layout';
 import { placedMark, placeOn } from './place-mark';
 import { smallLight, type PhotoView } from './photo-view';
@@ -15,6 +15,9 @@ const LEAST_LETTER_PX = 7;
 
 /** A mark that is less wide or high than this is none. */
 const LEAST_MARK_PX = 3;
+
+/** Of more copies fewer places of their edges are read. */
+const FEW_COPIES = 4;
 
 /** What became of a photo. */
 export interface MarkReport {
@@ -50,7 +53,7 @@ export function markPhoto(view: PhotoView, watermark: Watermark, material: MarkM
       `A photo of ${view.width} x ${view.height} pixels is too small for the mark "${watermark.name}". Nothing was made of it.`,
     );
   const mark = drawMark(laid, look, { unitPx, angleDeg: place.angleDeg, mostVeilPx: roomPx });
-  const edge = edgeOfMark(mark);
+  const edge = edgeOfMark(mark, middles.length > FEW_COPIES ? MOST_PLACES_OF_MANY : MOST_PLACES);
   const copies: MarkSeen[] = [];
   let changed = 0;
   for (const { x, y } of middles) {

@@ -9,11 +9,11 @@ import type { OpenProofFacts } from '../../bench/proofs-api';
 import { SaveNote } from '../frame/SaveNote';
 import { ScreenHeader } from '../frame/ScreenHeader';
 import { UndoRedo } from '../frame/UndoRedo';
+import { useUndoKeys } from '../frame/use-undo-keys';
 import { Board } from './Board';
 import { GroundPanel } from './GroundPanel';
 import { ProofContext, useProof, useProofActions } from './proof-context';
 import classes from './proofs.module.css';
-import { useProofKeys } from './use-proof-keys';
 import { Wall } from './Wall';
 import { WallPanel } from './WallPanel';
 
@@ -53,7 +53,7 @@ function Opened() {
   const saving = useProof((state) => state.saving);
   const trouble = useProof((state) => state.trouble);
   const actions = useProofActions();
-  useProofKeys();
+  useUndoKeys(actions);
   useEffect(() => {
     const again = () => void actions.lookAgain();
     window.addEventListener('focus', again);

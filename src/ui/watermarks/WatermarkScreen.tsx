@@ -9,6 +9,7 @@ import { LONGEST_WATERMARK_NAME } from '../../core/watermark/settings';
 import { SaveNote } from '../frame/SaveNote';
 import { ScreenHeader } from '../frame/ScreenHeader';
 import { UndoRedo } from '../frame/UndoRedo';
+import { useUndoKeys } from '../frame/use-undo-keys';
 import { useGathered } from '../runs/Gathering';
 import { useBringing } from '../shelf/use-bringing';
 import { LookPanel } from './LookPanel';
@@ -16,7 +17,6 @@ import { MarkPanel } from './MarkPanel';
 import { PartsPanel } from './PartsPanel';
 import { PlacePanel } from './PlacePanel';
 import { Samples } from './Samples';
-import { useWatermarkKeys } from './use-watermark-keys';
 import { useWatermark, useWatermarkActions, WatermarkContext } from './watermark-context';
 import classes from './watermarks.module.css';
 
@@ -57,7 +57,7 @@ function Opened({ first }: { readonly first: WatermarkTab }) {
   const [tab, setTab] = useState<WatermarkTab>(first);
   const gathered = useGathered({ asPhotos: true });
   const { bring } = useBringing(gathered.intake);
-  useWatermarkKeys();
+  useUndoKeys(actions);
   useEffect(() => {
     const again = () => void actions.lookAgain();
     window.addEventListener('focus', again);

@@ -1,10 +1,12 @@
 import { useEffect } from 'react';
 import { isTyping } from '../is-typing';
-import { useProofActions } from './proof-context';
 
-/** Undo, redo, and Escape back to all grounds; never while somebody types. */
-export function useProofKeys(): void {
-  const actions = useProofActions();
+/** Undo, redo, and Escape back to all that lies on the screen; never while somebody types. `actions` must stay the same. */
+export function useUndoKeys(actions: {
+  readonly undo: () => void;
+  readonly redo: () => void;
+  readonly open: (one: null) => void;
+}): void {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (isTyping(event.target) || event.altKey) return;
