@@ -27,12 +27,20 @@ export interface DrawnMark {
   readonly face: Readonly<Record<MarkVersion, Raster>>;
   /** Plate, shadow and outline, which lie under them; null where there are none. */
   readonly under: Readonly<Record<MarkVersion, Raster>> | null;
-  /** How far the ground is darkened or lightened, 0 to 255: whole under the mark, less and less around it. */
-  readonly veil: Plane;
-  /** Of each row from where to where (that one not) there is something to lay: with the veil, and without it. */
-  readonly spans: { readonly veiled: Int32Array; readonly ink: Int32Array };
+  /** How far the ground is darkened or lightened; most photos need none, so that it is made when it is asked for. */
+  readonly veil: () => Veil;
+  /** Of each row from where to where (that one not) there is something to lay without the veil. */
+  readonly spans: Int32Array;
   /** The alpha of what is in the mark's color, whose edge contrast is measured on; of all where nothing is. */
   readonly measured: Plane;
+}
+
+/** How far the ground is darkened or lightened under a mark and around it. */
+export interface Veil {
+  /** 0 to 255: whole under the mark, less and less around it. */
+  readonly data: Uint8Array;
+  /** The same as the mark's spans, with the veil. */
+  readonly spans: Int32Array;
 }
 
 /** How a mark is drawn. */
@@ -110,10 +118,14 @@ export function drawMark(mark: LaidMark, look: MarkLook, drawing: MarkDrawing): 
       }
     : null;
   const measured = paintedAlpha(letters, cutouts, alpha);
-  const veil = veilOf(alpha, veilReachPx(mark.box, drawing));
   const inked = under ? [alpha, alphaOf(under.light)] : [alpha];
-  const spans = { ink: spansOf(inked), veiled: spansOf([...inked, veil]) };
-  return { ...region, face, under, veil, spans, measured };
+  let made: Veil | null = null;
+  const veil = (): Veil => {
+    if (made) return made;
+    const plane = veilOf(alpha, veilReachPx(mark.box, drawing));
+    return (made = { data: plane.data, spans: spansOf([...inked, plane]) });
+  };
+  return { ...region, face, under, veil, spans: spansOf(inked), measured };
 }
 
 /** From where to where each row of planes of one size has something: two numbers a row, equal where it has nothing. */

@@ -101,7 +101,7 @@ function blendPixel(
   const p = i * 4;
   const face = mark.face[version].data;
   const share = (face[p + 3]! / 255) * opacity;
-  const shade = (mark.veil.data[i]! / 255) * veil;
+  const shade = veil > 0 ? (mark.veil().data[i]! / 255) * veil : 0;
   const under = mark.under?.[version].data;
   const underShare = under ? (under[p + 3]! / 255) * opacity : 0;
   const toward = version === 'light' ? 0 : 255;
@@ -240,7 +240,7 @@ export function layMark(
 ): number {
   const { channels, origin, stepX, stepY } = view;
   const isPlain = channels === 3 && blend === 'normal' && mark.under === null;
-  const spans = tone.veil > 0 ? mark.spans.veiled : mark.spans.ink;
+  const spans = tone.veil > 0 ? mark.veil().spans : mark.spans;
   let changed = 0;
   for (let y = Math.max(0, -top); y < Math.min(mark.height, view.height - top); y++) {
     const from = Math.max(spans[2 * y]!, -left);
@@ -268,9 +268,10 @@ function layRow(
   const out = new Uint8Array(4);
   const face = mark.face[tone.version].data;
   const under = mark.under?.[tone.version].data;
+  const veils = tone.veil > 0 ? mark.veil().data : null;
   let changed = 0;
   for (let k = 0, i = start, q = from; k < count; k++, i++, q += stepX) {
-    const isVeiled = tone.veil > 0 && mark.veil.data[i]! > 0;
+    const isVeiled = veils !== null && veils[i]! > 0;
     if (face[i * 4 + 3] === 0 && !isVeiled && !(under && under[i * 4 + 3]! > 0)) continue;
     blendPixel(view, q, mark, i, tone, blend, out);
     let differs = false;
@@ -293,12 +294,12 @@ function layPlainRow(
   { version, veil, opacity }: MarkTone,
 ): number {
   const face = mark.face[version].data;
-  const veils = mark.veil.data;
+  const veils = veil > 0 ? mark.veil().data : null;
   const toward = version === 'light' ? 0 : 255;
   let changed = 0;
   for (let k = 0, i = start, q = from, p = start * 4; k < count; k++, i++, q += stepX, p += 4) {
     const alpha = face[p + 3]!;
-    const shade = (veils[i]! / 255) * veil;
+    const shade = veils ? (veils[i]! / 255) * veil : 0;
     if (alpha === 0 && shade === 0) continue;
     const share = (alpha / 255) * opacity;
     const [red, green, blue] = [data[q]!, data[q + 1]!, data[q + 2]!];
