@@ -6,7 +6,7 @@ export interface PhotoSays {
   readonly exif: Buffer | null;
   readonly xmp: Buffer | null;
   readonly icc: Buffer | null;
-  /** Records of the IPTC (IIM 4.2), as they stand in a JPEG's Photoshop block; JPEG alone keeps them. */
+  /** Records of the IPTC (IIM 4.2), as they stand in part APP13 of a JPEG, which alone keeps them. */
   readonly iptc: Buffer | null;
   /** Pixels per inch; null where it says none. */
   readonly dpi: number | null;
@@ -18,7 +18,8 @@ const LONGEST_PART = 65_533;
 const EXIF_HEAD = Buffer.from('Exif\0\0', 'latin1');
 const XMP_HEAD = Buffer.from('http://ns.adobe.com/xap/1.0/\0', 'latin1');
 const ICC_HEAD = Buffer.from('ICC_PROFILE\0', 'latin1');
-const IPTC_HEAD = Buffer.from('Photoshop 3.0\x008BIM\x04\x04\0\0', 'latin1');
+/** The signature of part APP13, and the head of its resource 0x0404 with an empty name. */
+const IPTC_HEAD = Buffer.from('50686f746f73686f7020332e30003842494d04040000', 'hex');
 
 /**
  * Puts what a photo says into a file that has nothing but pixels, as its format keeps it (JFIF and Exif 3.0, ICC.1:2022 annex B,

@@ -1,9 +1,9 @@
 import type { Credit } from '../../core/stages/deliver/settings';
 import { xmpOf } from '../outputs/credit';
 
-/** Properties that say where a photo was taken (XMP of Exif, Photoshop, IPTC Core and Extension). */
+/** Properties that say where a photo was taken (Exif in XMP, IPTC Core and Extension), under whatever prefix. */
 const PLACE_NAMES =
-  /(?:exif:GPS\w*|photoshop:(?:City|State|Country)|Iptc4xmpCore:(?:Location|CountryCode)|Iptc4xmpExt:(?:LocationCreated|LocationShown))/;
+  /(?:\w+:(?:GPS\w*|City|State|Country|CountryCode|Location|LocationCreated|LocationShown))/;
 
 const PLACES = [
   new RegExp(`<(${PLACE_NAMES.source})(?:\\s[^>]*)?(?:/>|>[\\s\\S]*?</\\1>)`, 'g'),

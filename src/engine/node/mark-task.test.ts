@@ -4,6 +4,7 @@ import path from 'node:path';
 import exifr from 'exifr';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { embeddedInJpeg } from '../../codec/photo/embed';
 import { groupOf, lineMark, newText, newWatermark } from '../../core/watermark/first-watermarks';
 import { AS_BROUGHT, type MarkWish } from '../../core/watermark/settings';
 import { markFile, type MarkInput } from './mark-task';
@@ -64,7 +65,7 @@ async function mark(name: string, change: Partial<MarkWish> = {}, input: Partial
 }
 
 const tagsOf = (file: string) =>
-  exifr.parse(file, { tiff: true, ifd0: {}, exif: true, gps: true, xmp: true } as object) as Promise<
+  exifr.parse(file, { tiff: true, ifd0: {}, exif: true, gps: true, xmp: true }) as Promise<
     Record<string, unknown>
   >;
 
@@ -87,7 +88,7 @@ describe('what a photo says', () => {
         format === 'webp'
           ? ((await exifr.parse(exif!.subarray(exif!.toString('latin1', 0, 4) === 'Exif' ? 6 : 0), {
               gps: true,
-            } as object)) as Record<string, unknown>)
+            })) as Record<string, unknown>)
           : await tagsOf(outPath);
       expect(tags).toMatchObject({
         Make: 'Ostrel',
@@ -143,7 +144,7 @@ describe('what a photo says', () => {
   });
 
   it('loses places in its XMP too', async () => {
-    const packet = `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:exif="http://ns.adobe.com/exif/1.0/" xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/" xmlns:dc="http://purl.org/dc/elements/1.1/" exif:GPSLatitude="54,30N" photoshop:City="Ostrel Bay"><dc:subject><rdf:Bag><rdf:li>kites</rdf:li></rdf:Bag></dc:subject><exif:GPSLongitude>13,24E</exif:GPSLongitude></rdf:Description></rdf:RDF></x:xmpmeta>`;
+    const packet = `<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:exif="http://ns.adobe.com/exif/1.0/" xmlns:place="http://ostrel.example/place/" xmlns:dc="http://purl.org/dc/elements/1.1/" exif:GPSLatitude="54,30N" place:City="Ostrel Bay"><dc:subject><rdf:Bag><rdf:li>kites</rdf:li></rdf:Bag></dc:subject><exif:GPSLongitude>13,24E</exif:GPSLongitude></rdf:Description></rdf:RDF>`;
     await camera().withXmp(packet).jpeg().toFile(place('xmp.jpg'));
     const kept = (await sharp((await mark('xmp.jpg')).outPath).metadata()).xmp!.toString();
     expect(kept).toContain('54,30N');
@@ -152,6 +153,24 @@ describe('what a photo says', () => {
     ).xmp!.toString();
     expect(gone).not.toMatch(/54,30N|13,24E|Ostrel Bay/);
     expect(gone).toContain('kites');
+  });
+
+  it('keeps its IPTC data in a JPEG, and leaves them out where places are dropped or the format has none', async () => {
+    const record = Buffer.concat([Buffer.from([0x1c, 2, 0x19, 0, 5]), Buffer.from('kites')]);
+    const plain = await sharp(place('camera.jpg')).jpeg().toBuffer();
+    const { file } = embeddedInJpeg(plain, { exif: null, xmp: null, icc: null, iptc: record, dpi: null });
+    await writeFile(place('iptc.jpg'), file);
+    const iptcOf = async (change: Partial<MarkWish>) => {
+      const { result, outPath } = await mark('iptc.jpg', change);
+      const { iptc } = await sharp(outPath).metadata();
+      return [
+        iptc?.includes('kites') ?? false,
+        result.kind === 'marked' && result.notes.join().includes('IPTC'),
+      ];
+    };
+    expect(await iptcOf({})).toEqual([true, false]);
+    expect(await iptcOf({ location: 'dropped' })).toEqual([false, true]);
+    expect(await iptcOf({ format: 'png' })).toEqual([false, true]);
   });
 
   it('has no small picture of the photo without its mark', async () => {

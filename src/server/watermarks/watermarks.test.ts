@@ -46,7 +46,7 @@ let photos: Piece[];
 const stream = (bytes: Uint8Array) => Readable.toWeb(Readable.from([bytes])) as NodeStream<Uint8Array>;
 const photo = (hue: number) =>
   sharp({ create: { width: 420, height: 280, channels: 3, background: { r: hue, g: 120, b: 160 } } })
-    .withExif({ IFD2: { DateTimeOriginal: '2025:03:04 05:06:07' } } as never)
+    .withExif({ IFD2: { DateTimeOriginal: '2025:03:04 05:06:07' } })
     .jpeg()
     .toBuffer();
 const font = () => {
