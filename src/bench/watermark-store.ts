@@ -92,6 +92,7 @@ export function createWatermarkStore(opened: OpenWatermarkFacts) {
   }
 
   function commit(watermark: Watermark): void {
+    set({ trouble: null });
     const label = describeWatermarkChange(settled, watermark);
     show(watermark);
     if (JSON.stringify(watermark) === JSON.stringify(settled)) return;

@@ -277,7 +277,7 @@ describe('the interface for other programs', () => {
     };
     expect(await refused('/api/runs', { pieces: [] })).toEqual([
       400,
-      expect.stringContaining('expected routine or laying'),
+      expect.stringContaining('expected routine, laying or marking'),
     ]);
     expect(await refused('/api/runs', { routine: 'none', pieces: ['0'.repeat(16)] })).toEqual([
       404,

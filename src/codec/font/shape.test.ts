@@ -26,10 +26,8 @@ describe('typefaces that ship', () => {
         expect((await typefaceFiles(which, weight)).length).toBeGreaterThan(0);
         expect(nearestWeight(which, weight)).toBe(weight);
       }
-      const { glyphs, ascent, descent } = await set('Ostrel © 2026 Łódź é', which);
+      const { glyphs } = await set('Ostrel © 2026 Łódź é', which);
       expect(glyphs.every(({ advance }) => advance > 0)).toBe(true);
-      expect(ascent).toBeGreaterThan(0.4);
-      expect(descent).toBeGreaterThan(0.05);
     },
   );
 

@@ -66,12 +66,7 @@ export function shapeLine({ name, fonts }: Face, text: string, ligatures: boolea
     const glyphs: Glyph[] = [];
     for (const { font, part } of partsOf(line, name, fonts))
       glyphs.push(...shapedBy(font, part, ligatures, name));
-    const [first] = fonts as [Font];
-    return {
-      glyphs,
-      ascent: Math.max(0, first.ascent / first.unitsPerEm),
-      descent: Math.max(0, -first.descent / first.unitsPerEm),
-    };
+    return { glyphs };
   } catch (error) {
     if (isKenosisError(error)) throw error;
     throw badFont(name, `cannot set "${shortened(line)}": it is damaged`, error);

@@ -2,9 +2,10 @@ import { wcagContrast } from 'culori';
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../numeric/random';
 import { createRaster, type Raster } from '../raster/raster';
-import { drawMark, grown, veilOf } from './draw-mark';
+import { drawMark } from './draw-mark';
+import { grown, veilOf } from './mark-effects';
 import { FIRST_LOOK, FIRST_PLACE, groupOf, newText, newWatermark } from './first-watermarks';
-import { contrastOn, edgeOfMark } from './lay-mark';
+import { contrastOn, edgeOfMark } from './mark-contrast';
 import { laidMark, type MarkMaterial } from './layout';
 import { markPhoto } from './mark-photo';
 import { placedMark } from './place-mark';
@@ -42,7 +43,7 @@ const LETTER = {
 };
 
 const MATERIAL: MarkMaterial = {
-  lines: new Map([['t1', [{ glyphs: Array.from({ length: 6 }, () => LETTER), ascent: 1, descent: 0 }]]]),
+  lines: new Map([['t1', [{ glyphs: Array.from({ length: 6 }, () => LETTER) }]]]),
   cutouts: new Map(),
 };
 

@@ -1,7 +1,8 @@
 import { KenosisError } from '../errors';
 import type { Plane } from '../raster/plane';
 import { drawMark } from './draw-mark';
-import { edgeOfMark, layMark, MOST_PLACES, MOST_PLACES_OF_MANY, toneOn, type MarkSeen } from './lay-mark';
+import { layMark } from './lay-mark';
+import { edgeOfMark, MOST_PLACES, MOST_PLACES_OF_MANY, toneOn, type MarkSeen } from './mark-contrast';
 import { laidMark, type MarkMaterial } from './layout';
 import { placedMark, placeOn } from './place-mark';
 import { smallLight, type PhotoView } from './photo-view';

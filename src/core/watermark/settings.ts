@@ -262,3 +262,9 @@ export const AS_BROUGHT: Marked = {
   copyright: '',
   fileName: '{piece}-marked',
 };
+
+/** A photo's size as it is seen. */
+export interface PhotoSize {
+  readonly width: number;
+  readonly height: number;
+}

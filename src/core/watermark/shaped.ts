@@ -19,9 +19,6 @@ export const PATH_NUMBERS = [2, 2, 4, 6, 0] as const;
 /** A line of text as it is set. */
 export interface ShapedLine {
   readonly glyphs: readonly Glyph[];
-  /** How far letters reach above and below the baseline in this font; both from 0 up. */
-  readonly ascent: number;
-  readonly descent: number;
 }
 
 /** What a text is set by. Lines that are set by the same key are the same. */

@@ -20,8 +20,6 @@ const BOX: ShapedLine['glyphs'][number] = {
 };
 const line = (letters: number): ShapedLine => ({
   glyphs: Array.from({ length: letters }, () => BOX),
-  ascent: 1,
-  descent: 0,
 });
 
 const cutout = (id: string, size: number): CutoutPart => ({
