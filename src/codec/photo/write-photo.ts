@@ -112,12 +112,16 @@ function changedSays(
   };
 }
 
-/** So far a small copy of a file may lie from means of what was written, in levels of gray: more is another picture. */
-const MOST_LARGEST = 110;
-const MOST_MEAN = 16;
+/** So far means of squares of a lossy file may lie from those that were written, in levels of gray: more is another picture. */
+const MOST_LARGEST = 80;
+const MOST_MEAN = 12;
 
-/** Lossy files are compared in small, about so wide; of a square of the photo so many rows are read. */
+/** Sides of these squares, in pixels of what is compared: noise is lost in compressing, light is not. */
+const SQUARE_PX = 8;
+
+/** Large photos are compared about so wide, by means of so many rows of each square; others pixel by pixel. */
 const SMALL_PX = 640;
+const LARGE_PX = 1600;
 const ROWS_READ = 2;
 
 async function verified(path: string, photo: Photo, format: PhotoFormat): Promise<Verified> {
@@ -149,25 +153,42 @@ async function exactly(read: Sharp, { pixels }: Photo): Promise<Verified['color'
 }
 
 async function inSmall(read: Sharp, photo: Photo): Promise<Verified['color']> {
-  const width = Math.min(photo.width, SMALL_PX);
+  const width = photo.width > LARGE_PX ? SMALL_PX : photo.width;
   const height = Math.max(1, Math.round((photo.height * width) / photo.width));
-  const { data, info } = await read
-    .resize(width, height, { fit: 'fill' })
+  const sized = width === photo.width ? read : read.resize(width, height, { fit: 'fill' });
+  const { data, info } = await sized
     .flatten({ background: UNDER_ALPHA })
     .raw()
     .toBuffer({ resolveWithObject: true });
   if (info.channels !== 3) throw failed('it has no colors');
-  const expected = grayMeans(photo, width, height);
+  const gray = new Float32Array(width * height);
+  for (let i = 0, p = 0; i < gray.length; i++, p += 3) gray[i] = (data[p]! + data[p + 1]! + data[p + 2]!) / 3;
+  const expected = squareMeans(grayMeans(photo, width, height), width, height);
+  const found = squareMeans(gray, width, height);
   let largest = 0;
   let sum = 0;
-  for (let i = 0, p = 0; i < expected.length; i++, p += 3) {
-    const off = Math.abs((data[p]! + data[p + 1]! + data[p + 2]!) / 3 - expected[i]!);
+  for (let i = 0; i < expected.length; i++) {
+    const off = Math.abs(found[i]! - expected[i]!);
     if (off > largest) largest = off;
     sum += off;
   }
   const mean = sum / expected.length;
   if (largest > MOST_LARGEST || mean > MOST_MEAN) throw failed('it holds another picture');
   return { largest: Math.round(largest), mean };
+}
+
+/** Means of the squares of a plane, row by row; smaller squares at its right and lower side. */
+function squareMeans(values: Float32Array, width: number, height: number): Float64Array {
+  const across = Math.ceil(width / SQUARE_PX);
+  const sums = new Float64Array(across * Math.ceil(height / SQUARE_PX));
+  const counts = new Float64Array(sums.length);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const square = Math.floor(y / SQUARE_PX) * across + Math.floor(x / SQUARE_PX);
+      sums[square]! += values[i]!;
+      counts[square]!++;
+    }
+  return sums.map((sum, square) => sum / counts[square]!);
 }
 
 /** Means of a photo's gray over the squares of a smaller one, 0 to 255, as it lies on white. */

@@ -269,6 +269,29 @@ describe('what a photo shows', () => {
     expect(metadata.chromaSubsampling).toBe('4:4:4');
   });
 
+  it('is read back whatever its size, noise of all levels too', async () => {
+    for (const [width, quality] of [
+      [333, 92],
+      [690, 92],
+      [1000, 40],
+      [1601, 92],
+      [2300, 60],
+    ] as const) {
+      const height = Math.round(width / 2);
+      const noise = Buffer.alloc(width * height * 3);
+      for (let p = 0, value = 7; p < noise.length; p++) {
+        value = (value * 1_103_515_245 + 12_345) >>> 0;
+        noise[p] = value >>> 24;
+      }
+      const name = `noise-${width}.png`;
+      await sharp(noise, { raw: { width, height, channels: 3 } })
+        .png()
+        .toFile(place(name));
+      for (const format of ['jpeg', 'webp'] as const)
+        expect((await mark(name, { format, quality })).result.kind, `${format}, ${width}`).toBe('marked');
+    }
+  });
+
   it('has equal bytes each time', async () => {
     const bytes = await Promise.all([1, 2].map(async () => readFile((await mark('plain.jpg')).outPath)));
     expect(Buffer.compare(bytes[0]!, bytes[1]!)).toBe(0);
