@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { stat } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import type { PhotoFormat } from '../../codec/photo/read-photo';
 import { transparencyNotes } from '../../codec/decode';
 import { inspectPicture } from '../../codec/inspect';
 import type { Verified } from '../../codec/outputs/output-codec';
@@ -136,6 +137,10 @@ async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promi
   const cut = piece?.cut ?? untouchedCut(STAGES);
   const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, notes: [] };
   const sinceBegun = () => Math.round(performance.now() - begun);
+  const plannedIn = (format: PhotoFormat) =>
+    plannedFiles({ fileName: wish.fileName, outputs: [outputIn(format)] }, [null], name, date)[0]!;
+  // A name that is none is refused before anything is made.
+  finishedName(plannedIn('jpeg'), 1, 1);
   const made = freshName(input);
   const place = path.join(into.folder, made);
   const result = await markFile({ path: file, name, wish, date, outPath: place });
@@ -147,14 +152,17 @@ async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promi
       ms: sinceBegun(),
     };
   const { format, verified, report, notes, alpha } = result;
-  const { bytes, sha256 } = await hashFile(place);
-  const output = outputIn(format);
-  const [planned] = plannedFiles({ fileName: wish.fileName, outputs: [output] }, [null], name, date);
   const { width, height } = verified;
   const isUnclear = report.contrast !== null && report.contrast < wish.watermark.look.contrast.least;
+  if (isUnclear && input.notSure !== 'deliver') {
+    await rm(place, { force: true });
+    const why = notes.join(' ');
+    return { ...own, outcome: OUTCOMES[input.notSure], why, sure: false, notes, ms: sinceBegun() };
+  }
+  const { bytes, sha256 } = await hashFile(place);
   const delivered: MadeFile = {
     made,
-    name: finishedName(planned!, width, height),
+    name: finishedName(plannedIn(format), width, height),
     format,
     colorway: null,
     bytes,

@@ -10,6 +10,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { asSharp } from '../../../tests/make/files';
 import { disc } from '../../../tests/make/pictures';
 import { groupOf, lineMark, newText, newWatermark } from '../../core/watermark/first-watermarks';
+import { markRoutine } from '../../core/watermark/mark-routine';
 import { AS_BROUGHT, type Marked, type Watermark } from '../../core/watermark/settings';
 import { markFile } from '../../engine/node/mark-task';
 import { listDeliveries } from '../../storage/deliveries';
@@ -255,6 +256,38 @@ describe('marking photos of the Shelf', () => {
     const run = await marking(id, photos.slice(0, 1));
     expect(JSON.stringify(run).length).toBeGreaterThan(JSON.stringify(shownRun(run)).length);
     expect(JSON.stringify(shownRun(run))).toContain('"data":""');
+  });
+
+  it('holds back or leaves out what cannot be read, where the routine says so, and delivers it all the same where not', async () => {
+    const plain = lineMark('MM');
+    const look = {
+      ...plain.look,
+      version: 'light' as const,
+      light: '#757575',
+      contrast: { least: 7, most: 100 },
+    };
+    const routine = markRoutine({ ...plain, look }, AS_BROUGHT);
+    const outcome = async (notSure: 'hold' | 'skip' | 'deliver') => {
+      const begun = await beginRun(house, { routine: { ...routine, notSure }, pieces: [photos[2]!.id] });
+      const [item] = await listItems(house.database, (await untilOver(house, begun.id, 60, signal())).id);
+      expect(item).toMatchObject({
+        sure: false,
+        message: expect.stringMatching(/too near to both/) as string,
+      });
+      return [item!.state, item!.deliveries.length];
+    };
+    expect(await outcome('hold')).toEqual(['held', 0]);
+    expect(await outcome('skip')).toEqual(['skipped', 0]);
+    expect(await outcome('deliver')).toEqual(['delivered', 1]);
+  });
+
+  it('gives no file a name that leads elsewhere', async () => {
+    const routine = markRoutine(lineMark('MM'), { ...AS_BROUGHT, fileName: 'a\u0000{piece}/..' });
+    const begun = await beginRun(house, { routine, pieces: [photos[0]!.id] });
+    const run = await untilOver(house, begun.id, 60, signal());
+    expect((run.counts.failed ?? 0) + (run.counts.delivered ?? 0)).toBe(1);
+    for (const { fileName } of await listDeliveries(house.database, photos[0]!.id))
+      expect(fileName).not.toMatch(/[/\u0000]/);
   });
 
   it('fails with a sentence where the text cannot be set, and goes on with nothing lost', async () => {
