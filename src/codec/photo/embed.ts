@@ -5,6 +5,8 @@ import { bytesTag, firstFolder, readFolder, TAG, withFirstFolder, withSaid, type
 export interface PhotoSays {
   readonly exif: Buffer | null;
   readonly xmp: Buffer | null;
+  /** What its XMP goes on with in further parts of a JPEG; it is put into `xmp` before anything is written. */
+  readonly extendedXmp: string | null;
   readonly icc: Buffer | null;
   /** Records of the IPTC (IIM 4.2), as they stand in part APP13 of a JPEG, which alone keeps them. */
   readonly iptc: Buffer | null;

@@ -1,6 +1,10 @@
 import {
   asciiTag,
   blankFolder,
+  blankTag,
+  PLACE_TAGS,
+  PLACE_TAGS_WITHIN,
+  removeTags,
   emptyTags,
   firstFolder,
   hasTags,
@@ -74,34 +78,45 @@ function folderIn(exif: Buffer, first: TagFolder | null, tag: number): TagFolder
   return pointer ? readFolder(exif, wholeOf(exif, pointer)) : null;
 }
 
+/** An Exif block that was changed, and in sentences what could not be kept in it. */
+export interface ChangedExif {
+  readonly file: Buffer;
+  readonly lost: readonly string[];
+}
+
 /**
- * An Exif block with what is to be changed. Everything else stays where it is, makers' notes too; the small picture in it goes,
- * since it shows the photo without its mark.
+ * An Exif block with what is to be changed. Everything else stays where it is, makers' notes too, unless places go: some makers
+ * write cities and positions into them, each in a way of its own. The small picture in it goes, since it shows the photo without
+ * its mark.
  */
-export function changedExif(exif: Buffer | null, change: ExifChange): Buffer {
+export function changedExif(exif: Buffer | null, change: ExifChange): ChangedExif {
   let file = exif ? Buffer.from(exif) : emptyTags();
   const first = exif ? readFolder(file, firstFolder(file)) : null;
   file = withoutThumbnail(file, first);
   let tags: Tag[] = [...(first?.tags ?? [])];
   const little = isLittle(file);
   const put = (tag: Tag) => (tags = [...tags.filter((one) => one.tag !== tag.tag), tag]);
-  const gps = tagOf(first, TAG.gps);
-  if (change.dropsLocation && gps) {
-    blankFolder(file, wholeOf(file, gps));
-    tags = tags.filter(({ tag }) => tag !== TAG.gps);
+  const own = tagOf(first, TAG.exif);
+  const lost: string[] = [];
+  if (change.dropsLocation) {
+    const gps = tagOf(first, TAG.gps);
+    if (gps) blankFolder(file, wholeOf(file, gps));
+    for (const { tag } of tags) if (PLACE_TAGS.has(tag)) blankTag(file, firstFolder(file), tag);
+    tags = tags.filter(({ tag }) => !PLACE_TAGS.has(tag));
+    if (own && removeTags(file, wholeOf(file, own), PLACE_TAGS_WITHIN).includes(TAG.makerNote))
+      lost.push("Its maker's note was left out: it may tell where the photo was taken.");
   }
   if (change.author !== '') put(asciiTag(TAG.artist, change.author));
   if (change.copyright !== '') put(asciiTag(TAG.copyright, change.copyright));
   put(asciiTag(TAG.processingSoftware, change.mark));
   if (change.upright && tagOf(first, TAG.orientation)) put(numberTag(TAG.orientation, little, 1, 3));
-  const own = tagOf(first, TAG.exif);
   if (change.size && own) {
     putWhole(file, wholeOf(file, own), TAG.pixelsAcross, change.size.width);
     putWhole(file, wholeOf(file, own), TAG.pixelsDown, change.size.height);
   }
   // What stood in the first folder is written again behind: nobody is to find it where it was.
   if (exif) blankFolderHead(file, firstFolder(file));
-  return withFirstFolder(file, tags, 0);
+  return { file: withFirstFolder(file, tags, 0), lost };
 }
 
 /** Takes the small picture out; where it is the end of the block, the block is shorter by it. */

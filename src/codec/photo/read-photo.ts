@@ -9,6 +9,7 @@ import { inspectPicture } from '../inspect';
 import { bytesOf, sharp } from '../picture-library';
 import { exifOf, exifOfTiff, takenOn } from './exif';
 import type { PhotoSays } from './embed';
+import { xmpInJpeg } from './jpeg-parts';
 
 /** Formats that come out as they came in. */
 export const PHOTO_FORMATS = ['jpeg', 'png', 'webp', 'tiff'] as const;
@@ -59,7 +60,7 @@ export async function readPhotoHead(path: string, name: string): Promise<PhotoHe
   return { format, metadata, exif };
 }
 
-const NOTHING: PhotoSays = { exif: null, xmp: null, icc: null, iptc: null, dpi: null };
+const NOTHING: PhotoSays = { exif: null, xmp: null, extendedXmp: null, icc: null, iptc: null, dpi: null };
 
 /**
  * Decodes a photo, made smaller where that is wished. What is RGB of 8 bits keeps its own color space and stands as it is stored;
@@ -80,7 +81,7 @@ export async function readPhoto(
     (space === 'srgb' || space === 'rgb' || space === 'rgb16') && (channels === 3 || channels === 4);
   const says: PhotoSays = {
     exif,
-    xmp: xmp ?? null,
+    ...(format === 'jpeg' ? saidInJpeg(await readFile(path)) : { xmp: xmp ?? null, extendedXmp: null }),
     icc: isOwn ? (icc ?? null) : null,
     iptc: iptc ?? null,
     dpi,
@@ -120,6 +121,11 @@ export async function readPhoto(
       { cause },
     );
   }
+}
+
+function saidInJpeg(file: Buffer): Pick<PhotoSays, 'xmp' | 'extendedXmp'> {
+  const { packet, extended } = xmpInJpeg(file);
+  return { xmp: packet === null ? null : Buffer.from(packet, 'utf8'), extendedXmp: extended };
 }
 
 /** Pictures of other formats, upright and in sRGB. */

@@ -179,27 +179,69 @@ export function emptyTags(): Buffer {
   return file;
 }
 
-/** Overwrites a value within a file by zeros, so that it cannot be read any more. */
+/** Overwrites a folder and its values by zeros, so that it cannot be read any more. */
 export function blankFolder(file: Buffer, at: number): void {
-  if (at < 8 || at + 2 > file.length) return;
-  const count = numberAt(file, at, 2);
-  if (count > MOST_TAGS || at + 2 + 12 * count > file.length) return;
-  for (let k = 0; k < count; k++) {
-    const place = at + 2 + 12 * k;
-    const bytes = numberAt(file, place + 4, 4) * (TYPE_BYTES[numberAt(file, place + 2, 2)] ?? 0);
-    const start = numberAt(file, place + 8, 4);
-    if (bytes > 4 && start + bytes <= file.length) file.fill(0, start, start + bytes);
+  const entries = entriesOf(file, at);
+  for (const place of entries) blankTag(file, at, numberAt(file, place, 2));
+  if (entries.length > 0) file.fill(0, at, at + 2 + 12 * entries.length);
+}
+
+/**
+ * Tags of a first folder that tell a place, or hold other data that may: the position (Exif 3.0, 4.6.6), XMP, IPTC and image resources
+ * (TIFF/EP), and those of GeoTIFF 1.1.
+ */
+export const PLACE_TAGS: ReadonlySet<number> = new Set([
+  TAG.gps,
+  TAG.xmp,
+  ...[0x83bb, 0x8649, 33550, 33922, 34264, 34735, 34736, 34737],
+]);
+
+/** The same of the folder of Exif, where makers write their notes. */
+export const PLACE_TAGS_WITHIN: ReadonlySet<number> = new Set([...PLACE_TAGS, TAG.makerNote]);
+
+/** Overwrites the value of a tag by zeros. */
+export function blankTag(file: Buffer, folderAt: number, tag: number): void {
+  for (const place of entriesOf(file, folderAt))
+    if (numberAt(file, place, 2) === tag) {
+      const bytes = numberAt(file, place + 4, 4) * (TYPE_BYTES[numberAt(file, place + 2, 2)] ?? 0);
+      const start = bytes <= 4 ? place + 8 : numberAt(file, place + 8, 4);
+      if (start + bytes <= file.length) file.fill(0, start, start + bytes);
+    }
+}
+
+/** Takes tags with their values out of a folder, which stays where it is. Returns those that were there. */
+export function removeTags(file: Buffer, folderAt: number, tags: ReadonlySet<number>): number[] {
+  const entries = entriesOf(file, folderAt);
+  const gone: number[] = [];
+  const kept: Buffer[] = [];
+  for (const place of entries) {
+    const tag = numberAt(file, place, 2);
+    if (tags.has(tag)) {
+      gone.push(tag);
+      blankTag(file, folderAt, tag);
+    } else kept.push(Buffer.from(file.subarray(place, place + 12)));
   }
-  file.fill(0, at, at + 2 + 12 * count);
+  if (gone.length === 0) return gone;
+  const end = folderAt + 2 + 12 * entries.length;
+  const next = Buffer.from(file.subarray(end, end + 4));
+  file.fill(0, folderAt, Math.min(file.length, end + 4));
+  putNumber(file, isLittle(file), kept.length, folderAt, 2);
+  Buffer.concat([...kept, next]).copy(file, folderAt + 2);
+  return gone;
+}
+
+/** Where the entries of a folder begin; none where there is no folder. */
+function entriesOf(file: Buffer, at: number): number[] {
+  if (at < 8 || at + 2 > file.length) return [];
+  const count = numberAt(file, at, 2);
+  if (count > MOST_TAGS || at + 2 + 12 * count > file.length) return [];
+  return Array.from({ length: count }, (_, k) => at + 2 + 12 * k);
 }
 
 /** Puts another whole number in place of one that stands in a folder itself. */
 export function putWhole(file: Buffer, folderAt: number, tag: number, value: number): void {
-  const count = numberAt(file, folderAt, 2);
-  for (let k = 0; k < count; k++) {
-    const place = folderAt + 2 + 12 * k;
-    if (place + 12 > file.length || numberAt(file, place, 2) !== tag || numberAt(file, place + 4, 4) !== 1)
-      continue;
+  for (const place of entriesOf(file, folderAt)) {
+    if (numberAt(file, place, 2) !== tag || numberAt(file, place + 4, 4) !== 1) continue;
     const type = numberAt(file, place + 2, 2);
     if (type === SHORT && value < 65_536) putNumber(file, isLittle(file), value, place + 8, 2);
     if (type === LONG) putNumber(file, isLittle(file), value, place + 8, 4);
@@ -209,8 +251,8 @@ export function putWhole(file: Buffer, folderAt: number, tag: number, value: num
 /** Tags of a photo's first folder that say something of it, and nothing of how its pixels lie in a file. */
 const SAYING_TAGS = new Set<number>([0x000b, 0x010e, 0x010f, 0x0110, 0x0112, 0x0131, 0x0132, 0x013b, 0x8298]);
 
-/** Tags of its other folders that name places within the file that they came from. */
-const PLACE_TAGS = new Set<number>([TAG.makerNote, TAG.interoperability]);
+/** Tags of its other folders that name offsets within the file that they came from. */
+const OFFSET_TAGS = new Set<number>([TAG.makerNote, TAG.interoperability]);
 
 /**
  * Puts what one file of tags says of its photo behind another: its folders, and the tags of its first one, turned to the other's order
@@ -226,7 +268,7 @@ export function withSaid(onto: Buffer, from: Buffer): { readonly file: Buffer; r
     const own = tagOf(theirs, pointer);
     const folder = own ? readFolder(from, wholeOf(from, own)) : null;
     if (!folder) continue;
-    const said = folder.tags.filter(({ tag }) => !PLACE_TAGS.has(tag)).map(turned);
+    const said = folder.tags.filter(({ tag }) => !OFFSET_TAGS.has(tag)).map(turned);
     tags.push(numberTag(pointer, little, file.length));
     file = Buffer.concat([file, writeFolder(said, 0, file.length, little)]);
   }

@@ -2,6 +2,7 @@ import type { Sharp } from 'sharp';
 import { readFile, writeFile } from 'node:fs/promises';
 import { deflateSync } from 'node:zlib';
 import type { Marked } from '../../core/watermark/settings';
+import { KenosisError } from '../../core/errors';
 import { orientedView } from '../../core/watermark/photo-view';
 import { failed, NO_DIFFERENCE } from '../outputs/compare';
 import type { Verified } from '../outputs/output-codec';
@@ -9,6 +10,7 @@ import { sharp } from '../picture-library';
 import { syncFile } from '../sync-file';
 import { embeddedInJpeg, embeddedInPng, embeddedInTiff, embeddedInWebp, type PhotoSays } from './embed';
 import { changedExif } from './exif';
+import { placeLeftIn } from './places-left';
 import { PHOTO_FORMATS, type Photo, type PhotoFormat } from './read-photo';
 import { changedXmp } from './xmp';
 
@@ -73,6 +75,7 @@ export async function writePhoto(
       .toBuffer();
     written.file = Buffer.from(embeddedInTiff(tiff, says));
   }
+  if (change.location === 'dropped') await assertNoPlace(written.file);
   await writeFile(outPath, written.file);
   await syncFile(outPath);
   return { verified: await verified(outPath, own, format), lost: written.lost };
@@ -99,17 +102,31 @@ function changedSays(
   const dropsLocation = location === 'dropped';
   const size = isResized || isTurned ? { width, height } : null;
   const exif = changedExif(says.exif, { dropsLocation, author, copyright, mark, size, upright: isTurned });
-  const xmp = changedXmp(says.xmp?.toString('utf8') ?? null, { dropsLocation, author, copyright });
+  const packet = says.xmp?.toString('utf8') ?? null;
+  const { xmp, lost } = changedXmp(
+    { packet, extended: says.extendedXmp },
+    { dropsLocation, author, copyright },
+  );
   const isIptcLost = says.iptc !== null && (dropsLocation || format !== 'jpeg');
   return {
     says: {
       ...says,
-      exif,
+      exif: exif.file,
       xmp: xmp === null ? null : Buffer.from(xmp, 'utf8'),
       iptc: isIptcLost ? null : says.iptc,
     },
-    lost: isIptcLost ? ['Its IPTC data were left out.'] : [],
+    lost: [...exif.lost, ...lost, ...(isIptcLost ? ['Its IPTC data were left out.'] : [])],
   };
+}
+
+/** Throws `verification-failed` where a file that was to leave out where it was taken tells a place. */
+async function assertNoPlace(file: Buffer): Promise<void> {
+  const left = await placeLeftIn(file);
+  if (left !== null)
+    throw new KenosisError(
+      'verification-failed',
+      `It was to leave out where it was taken, but ${left} still tells a place. Nothing was written; the photo is as it was. Save it without its place elsewhere, and bring that.`,
+    );
 }
 
 /** So far means of squares of a lossy file may lie from those that were written, in levels of gray: more is another picture. */

@@ -158,7 +158,7 @@ describe('what a photo says', () => {
   it('keeps its IPTC data in a JPEG, and leaves them out where places are dropped or the format has none', async () => {
     const record = Buffer.concat([Buffer.from([0x1c, 2, 0x19, 0, 5]), Buffer.from('kites')]);
     const plain = await sharp(place('camera.jpg')).jpeg().toBuffer();
-    const { file } = embeddedInJpeg(plain, { exif: null, xmp: null, icc: null, iptc: record, dpi: null });
+    const { file } = embeddedInJpeg(plain, { exif: null, xmp: null, icc: null, iptc: record, extendedXmp: null, dpi: null });
     await writeFile(place('iptc.jpg'), file);
     const iptcOf = async (change: Partial<MarkWish>) => {
       const { result, outPath } = await mark('iptc.jpg', change);
