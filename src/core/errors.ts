@@ -39,6 +39,7 @@ export type ErrorCode =
   | 'foreign-folder'
   | 'damaged-database'
   | 'newer-database'
+  | 'no-backup'
   | 'cannot-write'
   | 'no-queue'
   | 'aborted';

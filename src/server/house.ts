@@ -1,6 +1,7 @@
 import AsyncLock from 'async-lock';
 import path from 'node:path';
-import { isKenosisError, KenosisError } from '../core/errors';
+import { isKenosisError, isOutOfSpace, KenosisError } from '../core/errors';
+import { wordsOf } from '../core/system-words';
 import { createCorePool } from '../engine/node/pool';
 import { nameProgram } from '../engine/node/bundles';
 import { POOL_THREADS } from '../engine/node/pool-threads';
@@ -69,7 +70,9 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
     );
   }
   await clearRemains(root, new Date());
-  const database = await openDatabase(root).catch((error: unknown) => offeringBackups(root, error));
+  const database = await openDatabase(root, () => copyBeforeChanging(root)).catch((error: unknown) =>
+    offeringBackups(root, error),
+  );
   try {
     const token = await database.token();
     const isTrusted = restore === null && data.wasOpenLast(token);
@@ -128,6 +131,21 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
   } catch (error) {
     await database.close();
     throw error;
+  }
+}
+
+/** The database as the Kenosis before wrote it is kept for good. Throws `no-backup` where it cannot be, `no-space` on a full disk. */
+async function copyBeforeChanging(root: string): Promise<void> {
+  try {
+    await backUp(root, new Date());
+    await keepNewest(root);
+  } catch (cause) {
+    if (isOutOfSpace(cause)) throw cause;
+    throw new KenosisError(
+      'no-backup',
+      `The database in ${root} was written by an older Kenosis and has to be brought up to date, but it could not be copied first (${isKenosisError(cause) ? cause.message : wordsOf(cause)}). Nothing was changed. Make ${path.join(root, 'backups')} a folder that you can write to, and start again.`,
+      { cause },
+    );
   }
 }
 

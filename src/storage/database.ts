@@ -13,6 +13,7 @@ import * as outputs from './migrations/004-outputs';
 import * as runs from './migrations/005-runs';
 import * as proofs from './migrations/006-proofs';
 import * as watermarks from './migrations/007-watermarks';
+import * as reasons from './migrations/008-reasons';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -38,17 +39,23 @@ const MIGRATIONS = [
   { name: '005-runs', up: runs.up },
   { name: '006-proofs', up: proofs.up },
   { name: '007-watermarks', up: watermarks.up },
+  { name: '008-reasons', up: reasons.up },
 ];
 
 /**
- * Opens (or makes) the database in `folder` and brings its tables up to date. Throws `damaged-database` and
- * `newer-database` before anything is changed, and `no-space` where the disk is full.
+ * Opens (or makes) the database in `folder` and brings its tables up to date. Where one that is there has to be changed for that,
+ * `copy` is called first, and whatever it throws leaves the database as it was. Throws `damaged-database` and `newer-database`
+ * before anything is changed, and `no-space` where the disk is full.
  */
-export async function openDatabase(folder: string): Promise<Database> {
+export async function openDatabase(
+  folder: string,
+  copy: () => Promise<void> = () => Promise.resolve(),
+): Promise<Database> {
   const file = path.join(folder, DATABASE_FILE);
   const isNew = !(await isThere(file)) || (await stat(file)).size === 0;
-  if (!isNew) await assertSound(file);
+  const done = isNew ? [] : await migrationsOf(file);
   try {
+    if (!isNew && done.length < MIGRATIONS.length) await copy();
     return await openSound(folder, isNew);
   } catch (cause) {
     if (!isOutOfSpace(cause)) throw cause;
@@ -60,8 +67,11 @@ export async function openDatabase(folder: string): Promise<Database> {
   }
 }
 
-/** Reads the whole database, and whether it is from a later Kenosis, without changing it. */
-async function assertSound(file: string): Promise<void> {
+/**
+ * Reads the whole database without changing it. Returns the names of the migrations that were applied to it. Throws
+ * `damaged-database`, and `newer-database` where one of them is not known here.
+ */
+async function migrationsOf(file: string): Promise<string[]> {
   const damaged = (why: string, cause?: unknown) =>
     new KenosisError('damaged-database', `The database ${file} is damaged (${why}).`, { cause });
   if (!(await isDatabaseFile(file))) throw damaged('it does not start as a database does');
@@ -91,6 +101,7 @@ async function assertSound(file: string): Promise<void> {
       'newer-database',
       `The database ${file} was written by a newer Kenosis (it knows "${unknown}"). Nothing was changed. Start that version.`,
     );
+  return names;
 }
 
 async function openSound(folder: string, isNew: boolean): Promise<Database> {

@@ -17,7 +17,6 @@ export async function up(tables: QueryInterface, transaction: Transaction): Prom
       height: whole(),
       dpi: number(),
       backing: text(),
-      reason: text(),
       position: whole(),
       last_number: whole(),
       created_at: date(),
