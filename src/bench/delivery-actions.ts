@@ -44,11 +44,9 @@ export function deliveryActions(
       set({ delivering: { kind: 'busy', step: 'Saving the cut' }, resting: false });
       await Promise.race([queue.whenSaved(), stopped]);
       const { cut } = get();
-      const files = plannedFiles(
-        cut.deliver,
-        colorways.length > 0 ? colorways : [null],
-        piece.name,
-        dayOf(new Date()),
+      const date = dayOf(new Date());
+      const files = plannedFiles(cut, piece.name, date).filter(({ colorway }) =>
+        colorway === null ? colorways.length === 0 : colorways.includes(colorway),
       );
       let shownSha256: string | null = null;
       if (colorways.length === 0) {
@@ -56,12 +54,11 @@ export function deliveryActions(
         shownSha256 = await Promise.race([client.shownSha256(), stopped]);
       }
       const failures: string[] = [];
-      for (const [k, { colorway, name }] of files.entries()) {
+      for (const [k, { colorway, name, outputAt: output }] of files.entries()) {
         const many =
           files.length > 1 ? `${name}, ${k + 1} of ${files.length}` : 'the file and reading it back';
         set({ delivering: { kind: 'busy', step: `Writing ${many}` } });
-        const output = k % cut.deliver.outputs.length;
-        const request = { revision: queue.revision, shownSha256, colorway, output, date: dayOf(new Date()) };
+        const request = { revision: queue.revision, shownSha256, colorway, output, date };
         try {
           const { delivery } = await api.deliver(piece.id, request, signal);
           made.push(delivery);

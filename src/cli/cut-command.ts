@@ -191,8 +191,7 @@ function filesOf(
     content: contentOf(raster, 0),
     dpi: deliveredDpi(cut, raster.width, dpi),
   };
-  const colorways = [null, ...cut.ink.colorways.map((one) => one.name)];
-  return plannedFiles(cut.deliver, colorways, name, dayOf(new Date()))
+  return plannedFiles(cut, name, dayOf(new Date()))
     .filter((file) => file.colorway === (colorway?.name ?? null))
     .map((planned) => {
       const { width, height } = outputSize(planned.output, facts);

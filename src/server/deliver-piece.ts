@@ -1,4 +1,5 @@
 import type { Verified } from '../codec/outputs/output-codec';
+import { dayOf } from '../core/day-of';
 import { KenosisError } from '../core/errors';
 import { finishedName, plannedFiles } from '../core/stages/deliver/planned-files';
 import { inColorway } from '../core/stages/ink/colorways';
@@ -41,12 +42,11 @@ export async function deliverPiece(
 ): Promise<DeliveryReport> {
   const piece = await getPiece(house.database, pieceId);
   const saved = await cutOfRevision(house.database, pieceId, request.revision);
-  const { colorway = null, output = 0, date = new Date().toISOString().slice(0, 10) } = request;
+  const { colorway = null, output = 0, date = dayOf(new Date()) } = request;
   const cut = colorway === null ? saved : inColorway(saved, colorway);
-  const names = [null, ...saved.ink.colorways.map(({ name }) => name)];
-  const planned = plannedFiles(saved.deliver, names, piece.name, date).filter(
-    (file) => file.colorway === colorway,
-  )[output];
+  const planned = plannedFiles(saved, piece.name, date).find(
+    (file) => file.colorway === colorway && file.outputAt === output,
+  );
   if (!planned)
     throw new KenosisError(
       'bad-argument',

@@ -138,7 +138,11 @@ async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promi
   const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, notes: [] };
   const sinceBegun = () => Math.round(performance.now() - begun);
   const plannedIn = (format: PhotoFormat) =>
-    plannedFiles({ fileName: wish.fileName, outputs: [outputIn(format)] }, [null], name, date)[0]!;
+    plannedFiles(
+      { deliver: { fileName: wish.fileName, outputs: [outputIn(format)] }, ink: { colorways: [] } },
+      name,
+      date,
+    )[0]!;
   // A name that is none is refused before anything is made.
   finishedName(plannedIn('jpeg'), 1, 1);
   const made = freshName(input);
@@ -248,7 +252,7 @@ async function delivered(
   for (const colorway of colorways) {
     const own = colorway === null ? cut : inColorway(cut, colorway);
     const { raster, alpha } = colorway === null ? cutout : runToEnd(renderBoard(board, own));
-    for (const planned of plannedFiles(cut.deliver, colorways, input.name, input.date)) {
+    for (const planned of plannedFiles(cut, input.name, input.date)) {
       if (planned.colorway !== colorway) continue;
       // A name that is none is refused before anything is made.
       finishedName(planned, 1, 1);

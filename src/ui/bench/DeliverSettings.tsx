@@ -185,8 +185,11 @@ function FileName({ onError }: { readonly onError: (message: string | null) => v
     setTyped(null);
   };
   const names = plannedFiles(
-    typed === null || error ? deliver : { ...deliver, fileName: typed === proposed ? null : typed },
-    [null, ...colorways.map(({ name }) => name)],
+    {
+      deliver:
+        typed === null || error ? deliver : { ...deliver, fileName: typed === proposed ? null : typed },
+      ink: { colorways },
+    },
     piece.name,
     dayOf(new Date()),
   );

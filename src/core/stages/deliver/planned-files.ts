@@ -9,6 +9,8 @@ export interface PlannedFile {
   /** The colorway it is in; null for the cut as it is. */
   readonly colorway: string | null;
   readonly output: Output;
+  /** Which of the cut's outputs that is. */
+  readonly outputAt: number;
   /** Its name; `{width}` and `{height}` may stand in it, which are known when it is made. */
   readonly name: string;
 }
@@ -27,19 +29,29 @@ export function withoutEnding(name: string): string {
   return ending ? name.slice(0, -ending.length) : name;
 }
 
+/** What of a cut says which files it gives. */
+export interface FilesOfCut {
+  readonly deliver: Pick<Deliver, 'fileName' | 'outputs'>;
+  readonly ink: { readonly colorways: readonly { readonly name: string }[] };
+}
+
 /**
- * All files of a delivery: each output in each colorway, under names of which no two are the same. `date` is today's, as
- * `2026-11-30`.
+ * All files that a cut gives: each output as the cut is and in each of its colorways, under names of which no two are the same.
+ * Whoever shows, writes or asks for some of them picks from these, so that a file has one name everywhere. `date` is today's, as
+ * `2026-11-30`, where the person is.
  */
 export function plannedFiles(
-  { fileName, outputs }: Pick<Deliver, 'fileName' | 'outputs'>,
-  colorways: readonly (string | null)[],
+  { deliver, ink }: FilesOfCut,
   originalName: string,
   date: string,
 ): PlannedFile[] {
+  const { fileName, outputs } = deliver;
   const taken = new Set<string>();
-  const files = colorways.flatMap((colorway) => outputs.map((output) => ({ colorway, output })));
-  return files.map(({ colorway, output }, k) => {
+  const colorways = [null, ...ink.colorways.map(({ name }) => name)];
+  const files = colorways.flatMap((colorway) =>
+    outputs.map((output, outputAt) => ({ colorway, output, outputAt })),
+  );
+  return files.map(({ colorway, output, outputAt }, k) => {
     const { ending } = OUTPUT_FORMATS[output.format];
     const hasTwins = outputs.filter(({ format }) => format === output.format).length > 1;
     const filled = filledIn(fileName, { colorway, output, originalName, date, number: k + 1, hasTwins });
@@ -47,7 +59,7 @@ export function plannedFiles(
     let name = `${stem}${ending}`;
     for (let n = 2; taken.has(twinKey(name, output)); n++) name = `${stem}-${n}${ending}`;
     taken.add(twinKey(name, output));
-    return { colorway, output, name };
+    return { colorway, output, outputAt, name };
   });
 }
 
