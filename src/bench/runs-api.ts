@@ -109,6 +109,8 @@ export const runsApi = {
   reportAddress: (id: number, as: 'json' | 'csv') => `/api/runs/${id}/report?as=${as}`,
   routines: () => ask<{ routines: Routine[] }>('/api/routines'),
   saveRoutine: (routine: Routine) => send<{ routines: Routine[] }>('PUT', '/api/routines', routine),
+  /** With the fonts and cutouts of its mark in it. */
+  wholeRoutine: (routine: Routine) => send<{ routine: Routine }>('POST', '/api/routines/whole', routine),
   removeRoutine: (name: string) => send<{ routines: Routine[] }>('DELETE', '/api/routines', { name }),
   preview: (laying: LayingFacts, pieces: readonly string[], signal: AbortSignal) =>
     send<{ previews: PreviewFacts[] }>('POST', '/api/layings', { laying, pieces }, signal),

@@ -227,7 +227,7 @@ export function createWatermarkStore(opened: OpenWatermarkFacts) {
       try {
         const { font } = await watermarksApi.bringFont(file);
         set({ fonts: [...get().fonts.filter(({ sha256 }) => sha256 !== font.sha256), font] });
-        commit(withPart(partId, { font: { kind: 'brought', file: font.sha256 } }));
+        commit(withPart(partId, { font: { kind: 'brought', name: font.name, file: font.sha256 } }));
       } catch (error) {
         set({ trouble: messageOf(error) });
       }

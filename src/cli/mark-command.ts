@@ -6,29 +6,33 @@ import { markRoutine } from '../core/watermark/mark-routine';
 import { parseWatermarkText } from '../core/watermark/parse';
 import { textsOf } from '../core/watermark/fields';
 import type { MarkPlace, Watermark } from '../core/watermark/settings';
-import { savedWatermark } from '../server/watermarks/saved-watermark';
+import { savedWatermark, type SavedWatermark } from '../server/watermarks/saved-watermark';
 import type { MarkArguments } from './mark-args';
 import { runOnPictures } from './run-command';
 
 /** Runs `kenosis mark`: a routine that does nothing but mark. Returns the exit code. */
 export async function markCommand(args: MarkArguments): Promise<number> {
-  const watermark = changed(await watermarkOf(args), args);
-  return runOnPictures(args, markRoutine(watermark, args.marked));
+  return withWatermark(args, ({ watermark, materials }) =>
+    runOnPictures(args, { routine: markRoutine(changed(watermark, args), args.marked), materials }),
+  );
 }
 
-async function watermarkOf({ source }: MarkArguments): Promise<Watermark> {
+/** A watermark, and where the fonts and cutouts lie that it names. */
+type Laid = Pick<SavedWatermark, 'watermark' | 'materials'>;
+
+async function withWatermark<T>({ source }: MarkArguments, work: (laid: Laid) => Promise<T>): Promise<T> {
   if ('text' in source) {
     const mark = lineMark(source.text);
     const { typeface } = source;
     if (typeface !== null) for (const part of textsOf(mark)) part.font = { kind: 'shipped', which: typeface };
-    return mark;
+    return work({ watermark: mark, materials: {} });
   }
   const name = source.watermark;
-  if (/\.json$/i.test(name)) return fromFile(name);
-  const first = FIRST_WATERMARKS.find((one) => one.name === name);
+  if (/\.json$/i.test(name)) return work({ watermark: await fromFile(name), materials: {} });
   const saved = await savedWatermark(name, process.env);
-  const found = saved.watermark ?? first;
-  if (found) return found;
+  if (saved.found) return saved.found(work);
+  const first = FIRST_WATERMARKS.find((one) => one.name === name);
+  if (first) return work({ watermark: first, materials: {} });
   const names = [...new Set([...FIRST_WATERMARKS.map((one) => one.name), ...saved.names])];
   throw badArgument(
     '--watermark',

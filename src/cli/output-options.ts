@@ -20,7 +20,7 @@ import {
 } from '../core/stages/deliver/output-settings';
 import { outputIn } from '../core/stages/deliver/new-output';
 import { FIRST_SETS, type OutputSet } from '../core/stages/deliver/sets';
-import { setSchema } from '../core/stages/deliver/set-settings';
+import { parseSetText } from '../core/stages/deliver/set-document';
 import type { Credit } from '../core/stages/deliver/settings';
 import { wordsOf } from '../core/system-words';
 
@@ -153,17 +153,15 @@ export async function loadSet(name: string): Promise<OutputSet> {
   const first = FIRST_SETS.find((set) => set.name === name);
   if (first) return first;
   const expected = `cut, ${FIRST_SETS.map((set) => set.name).join(', ')} or a file with a set`;
-  let value: unknown;
+  const text = await readFile(name, 'utf8').catch((cause: unknown) => {
+    const why = `--set: expected ${expected}, got ${name}: ${wordsOf(cause)}`;
+    throw new KenosisError('bad-argument', why, { cause });
+  });
   try {
-    value = JSON.parse(await readFile(name, 'utf8'));
+    return parseSetText(text);
   } catch (cause) {
-    const why = cause instanceof SyntaxError ? 'a file that is no JSON' : `${name}: ${wordsOf(cause)}`;
-    throw new KenosisError('bad-argument', `--set: expected ${expected}, got ${why}`, { cause });
+    throw new KenosisError('bad-argument', `--set: ${name}: ${(cause as Error).message}`, { cause });
   }
-  const found = setSchema.safeParse(value);
-  if (found.success) return found.data;
-  const issue = found.error.issues[0]!;
-  throw new KenosisError('bad-argument', `--set: ${name}: ${issue.path.join('.')}: ${issue.message}`);
 }
 
 function readSize(said: string | null, anchor: Anchor | null): Target | null {

@@ -1,8 +1,8 @@
 import { readdirSync, rmSync } from 'node:fs';
-import { chmod, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
+import { chmod, mkdir, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { isKenosisError, KenosisError } from '../core/errors';
+import { badArgument, isKenosisError, KenosisError } from '../core/errors';
 import { wordsOf } from '../core/system-words';
 import { freshPart, pidOfPart, sweepParts } from '../server/folder-runs/parts';
 
@@ -58,6 +58,25 @@ export async function readyPlace(file: string): Promise<void> {
     // Whether it can be written to is seen when it is.
     if ((cause as NodeJS.ErrnoException).code === 'EACCES') return;
     throw new KenosisError('cannot-write', `"${file}" cannot be written: ${wordsOf(cause)}.`, { cause });
+  });
+}
+
+/**
+ * Makes the folder that is written into where it is not there yet: its last part only, so that a mistyped path makes nothing. Throws
+ * `bad-argument`.
+ */
+export async function readyFolder(folder: string): Promise<void> {
+  const facts = await stat(folder).catch(() => null);
+  if (facts?.isDirectory()) return;
+  if (facts) throw badArgument('-o', 'a folder', `${folder}, which is a file`);
+  await mkdir(folder).catch((cause: unknown) => {
+    throw new KenosisError(
+      'bad-argument',
+      `-o: ${folder} cannot be made: ${wordsOf(cause)}. Nothing was done.`,
+      {
+        cause,
+      },
+    );
   });
 }
 

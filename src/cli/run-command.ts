@@ -1,4 +1,4 @@
-import { copyFile, mkdtemp, open, rm, stat, writeFile } from 'node:fs/promises';
+import { copyFile, mkdtemp, open, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { dayOf } from '../core/day-of';
@@ -16,7 +16,8 @@ import type { Settled } from '../server/folder-runs/ledger';
 import { openEngine } from '../server/runs/engine-of-house';
 import { reportCsv, reportJson } from '../server/runs/report';
 import { FAILED, NOT_SURE } from './outcome';
-import { clearingOnEnd, readyPlace, STANDARD, writeWhole } from './output';
+import { besideRoutine, type LaidRoutine } from './beside-routine';
+import { clearingOnEnd, readyFolder, readyPlace, STANDARD, writeWhole } from './output';
 import { picturesIn } from './pictures-in';
 import { loadRoutine } from './load-routine';
 import type { RunArguments } from './run-args';
@@ -29,16 +30,17 @@ type Run = Extract<RunArguments, { command: 'run' }>;
 
 /** Runs `kenosis run`. Returns the exit code. Throws `KenosisError` where nothing, or not all, could be done. */
 export async function runCommand(args: Run): Promise<number> {
-  const routine = await loadRoutine(args.routine);
-  if (args.inputs[0] === STANDARD) return fromStandard(args, routine);
-  return runOnPictures(args, routine);
+  const laid = { routine: await loadRoutine(args.routine), materials: {} };
+  return args.inputs[0] === STANDARD
+    ? besideRoutine(laid, (own) => fromStandard(args, own))
+    : runOnPictures(args, laid);
 }
 
 /** What running a routine on pictures is told. */
 type Wanted = Pick<Run, 'inputs' | 'output' | 'jobs' | 'resume' | 'reportFile'>;
 
 /** Carries a routine out on pictures and folders of them. Returns the exit code. Throws `not-found` where there are none. */
-export async function runOnPictures(args: Wanted, routine: Routine): Promise<number> {
+export async function runOnPictures(args: Wanted, laid: LaidRoutine): Promise<number> {
   const { files, passedOver } = await picturesIn(args.inputs);
   if (files.length === 0)
     throw new KenosisError(
@@ -49,16 +51,16 @@ export async function runOnPictures(args: Wanted, routine: Routine): Promise<num
     console.error(
       `kenosis: ${counted(passedOver, 'file')} that are no pictures, or links, were passed over.`,
     );
-  return performed(args, routine, files, args.output);
+  return besideRoutine(laid, (own) => performed(args, own, files, args.output));
 }
 
 async function performed(
   args: Wanted,
-  routine: Routine,
+  { routine, materials }: LaidRoutine,
   files: readonly FileToDo[],
   out: string,
 ): Promise<number> {
-  await assertFolder(out);
+  await readyFolder(out);
   if (args.reportFile !== null) await readyPlace(args.reportFile);
   const program = await nameProgram();
   const progress = runProgress(files.length, { toError: args.output === STANDARD });
@@ -72,6 +74,7 @@ async function performed(
     const settled = await runFiles({
       out,
       routine,
+      materials,
       date: () => dayOf(new Date()),
       engine: async (sender) => (engine = await openEngine(process.env, program, sender, args.jobs)),
       files,
@@ -109,18 +112,20 @@ function exitOf(settled: readonly Settled[]): number {
 }
 
 /** One picture out of a pipe, delivered into a folder, or into a pipe where it gives one file. */
-async function fromStandard(args: Run, routine: Routine): Promise<number> {
+async function fromStandard(args: Run, laid: LaidRoutine): Promise<number> {
+  const { routine, materials } = laid;
   const folder = await mkdtemp(path.join(tmpdir(), 'kenosis-run-'));
   try {
     const picture = path.join(folder, 'standard-input');
     await spool(picture);
     const files = [{ path: picture, name: 'standard input' }];
-    if (args.output !== STANDARD) return await performed(args, routine, files, args.output);
+    if (args.output !== STANDARD) return await performed(args, laid, files, args.output);
     const made: Settled[] = [];
     const program = await nameProgram();
     await runFiles({
       out: folder,
       routine,
+      materials,
       date: () => dayOf(new Date()),
       engine: (sender) => openEngine(process.env, program, sender, args.jobs),
       files,
@@ -151,9 +156,4 @@ async function spool(to: string): Promise<void> {
   } finally {
     await file.close();
   }
-}
-
-async function assertFolder(out: string): Promise<void> {
-  const isFolder = (await stat(out).catch(() => null))?.isDirectory() ?? false;
-  if (!isFolder) throw badArgument('-o', 'a folder that is there', out);
 }

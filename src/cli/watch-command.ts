@@ -4,6 +4,7 @@ import { dayOf } from '../core/day-of';
 import { nameProgram } from '../engine/node/bundles';
 import { watchFolder } from '../server/folder-runs/watch-folder';
 import { openEngine } from '../server/runs/engine-of-house';
+import { besideRoutine, type LaidRoutine } from './beside-routine';
 import { loadRoutine } from './load-routine';
 import type { RunArguments } from './run-args';
 import { settledWords } from './run-progress';
@@ -11,7 +12,14 @@ import { untilEnded } from './until-ended';
 
 /** Runs `kenosis watch` until a signal ends it. Returns the exit code. Throws `KenosisError` where the folder cannot be watched. */
 export async function watchCommand(args: Extract<RunArguments, { command: 'watch' }>): Promise<number> {
-  const routine = await loadRoutine(args.routine);
+  const laid = { routine: await loadRoutine(args.routine), materials: {} };
+  return besideRoutine(laid, (own) => watched(args, own));
+}
+
+async function watched(
+  args: Extract<RunArguments, { command: 'watch' }>,
+  { routine, materials }: LaidRoutine,
+): Promise<number> {
   const folder = path.resolve(args.folder);
   const out = path.resolve(args.output);
   // The same after a restart, so that what workers did meanwhile is taken.
@@ -22,6 +30,7 @@ export async function watchCommand(args: Extract<RunArguments, { command: 'watch
       folder,
       out,
       routine,
+      materials: () => Promise.resolve(materials),
       date: () => dayOf(new Date()),
       engine,
       tell({ settled }) {

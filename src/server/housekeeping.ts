@@ -4,6 +4,7 @@ import { groundsInUse } from '../storage/proofs';
 import { getSetting } from '../storage/settings';
 import { fontsInUse } from '../storage/watermarks';
 import type { House } from './rooms';
+import { materialsInUse } from './watermarks/materials';
 
 /** When pieces were rebuilt last: what is older belonged to the database before, and is never set aside. */
 export const REBUILT_AT = 'rebuilt-at';
@@ -23,6 +24,8 @@ export async function setAsideUnnamed({ database, files }: Pick<House, 'database
   await files.setAside('grounds', (key) => grounds.has(key), since);
   const fonts = await fontsInUse(database);
   await files.setAside('fonts', (key) => fonts.has(key), since);
+  const materials = await materialsInUse(database);
+  await files.setAside('materials', (key) => materials.has(key), since);
   // Those of before thumbnails carried the time of their import are named by nothing any more.
   const isShown = (key: string) => ids.has(key.slice(0, 16)) && key.split('-').length === 3;
   await files.setAside('thumbnails', isShown, since);

@@ -3,6 +3,7 @@ import { loadDemo } from './demo-pieces';
 import { getHouse } from './house';
 import type { House } from './rooms';
 import { getSetting } from '../storage/settings';
+import { keepEmbedded } from './watermarks/materials';
 import { giveDemoWatermark, giveFirstWatermarks } from './watermarks/make-watermarks';
 
 /**
@@ -16,6 +17,7 @@ export async function startHouse(): Promise<void> {
     for (const notice of house.notices) say(notice);
     await sayQuarantine(house);
     const demo = process.env.KENOSIS_DEMO;
+    await keepEmbedded(house);
     await giveFirstWatermarks(house);
     if (demo === '1' || demo === 'few') {
       await loadDemo(house, 'pieces');

@@ -14,6 +14,7 @@ import * as runs from './migrations/005-runs';
 import * as proofs from './migrations/006-proofs';
 import * as watermarks from './migrations/007-watermarks';
 import * as reasons from './migrations/008-reasons';
+import * as watermarksOnce from './migrations/009-watermarks-once';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -40,6 +41,7 @@ const MIGRATIONS = [
   { name: '006-proofs', up: proofs.up },
   { name: '007-watermarks', up: watermarks.up },
   { name: '008-reasons', up: reasons.up },
+  { name: '009-watermarks-once', up: watermarksOnce.up },
 ];
 
 /**

@@ -17,7 +17,7 @@ import {
 import { syncFolder } from './sync-folder';
 
 /**
- * Large files, beside the database. Originals, deliveries and grounds are named by the SHA-256 of their bytes; thumbnails by
+ * Large files, beside the database. Originals, deliveries, grounds, fonts and the cutouts of marks (`materials`) are named by the SHA-256 of their bytes; thumbnails by
  * piece, time of its import and revision; packed cutouts by these and the program that made them. A file appears under its name only when it is whole: it is written to `incoming`, synced, and
  * renamed. Only regular files with names of our own, in real folders, are ever moved or removed.
  */

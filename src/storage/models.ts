@@ -186,8 +186,6 @@ export interface WatermarkRow extends Model<
   name: string;
   position: number;
   lastNumber: number;
-  /** The document with its cutouts and fonts in it, as it was used last; empty where it never was. */
-  whole: CreationOptional<string>;
   createdAt: Date;
   changedAt: Date;
 }
@@ -399,7 +397,6 @@ export function defineModels(sequelize: Sequelize): Models {
         name: text(),
         position: whole(),
         lastNumber: whole(),
-        whole: { ...text(), defaultValue: '' },
         createdAt: date(),
         changedAt: date(),
       },

@@ -1,7 +1,8 @@
 import { lstat, readdir } from 'node:fs/promises';
 import path from 'node:path';
 
-export type Shelfmark = 'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'grounds' | 'fonts';
+export type Shelfmark =
+  'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'grounds' | 'fonts' | 'materials';
 
 /** What large files are kept as, each kind in a folder of that name. */
 export const KINDS: readonly Shelfmark[] = [
@@ -11,6 +12,7 @@ export const KINDS: readonly Shelfmark[] = [
   'cutouts',
   'grounds',
   'fonts',
+  'materials',
 ];
 
 /** The names that Kenosis gives to files of its own; nothing else is ever moved or removed. */
@@ -19,6 +21,7 @@ const NAMES: Readonly<Record<Shelfmark, RegExp>> = {
   deliveries: /^[0-9a-f]{64}$/,
   grounds: /^[0-9a-f]{64}$/,
   fonts: /^[0-9a-f]{64}$/,
+  materials: /^[0-9a-f]{64}$/,
   thumbnails: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){1,2}$/,
   cutouts: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){3}$/,
 };

@@ -6,6 +6,7 @@ import type { Proof } from '../core/proof/settings';
 import type { Database } from './database';
 import type { ProofFileRow, ProofRow } from './models';
 import { addStep, contentOf, firstStep, moveStep, stepState } from './steps';
+import { readable } from './unreadable';
 
 /** A proof as lists of them show it. */
 export interface ProofEntry {
@@ -61,7 +62,7 @@ export interface GroundEntry {
   readonly bytes: number;
 }
 
-/** All proofs, the newest change first. */
+/** All proofs that can be read, the newest change first. */
 export async function listProofs(database: Database): Promise<ProofEntry[]> {
   const rows = await database.models.Proof.findAll({
     order: [
@@ -70,9 +71,8 @@ export async function listProofs(database: Database): Promise<ProofEntry[]> {
     ],
   });
   const { ProofStep } = database.models;
-  return Promise.all(
-    rows.map(async (row) => ({ ...entryOf(row), proof: parseProofText(await contentOf(ProofStep, row)) })),
-  );
+  const kept = await Promise.all(rows.map(async (row) => ({ row, text: await contentOf(ProofStep, row) })));
+  return readable(kept, ({ row, text }) => ({ ...entryOf(row), proof: parseProofText(text) }));
 }
 
 /** Throws `not-found`. */

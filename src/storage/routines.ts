@@ -3,11 +3,12 @@ import { FIRST_ROUTINES } from '../core/routine/first-routines';
 import { parseRoutineText } from '../core/routine/parse';
 import type { Routine } from '../core/routine/settings';
 import type { Database } from './database';
+import { readable } from './unreadable';
 
-/** All routines: those that were saved, and the first ones where none of theirs was saved under the same name. */
+/** All routines: those that were saved and can be read, and the first ones where none of theirs was saved under the same name. */
 export async function listRoutines(database: Database): Promise<Routine[]> {
   const rows = await database.models.Routine.findAll({ order: [['name', 'ASC']] });
-  const saved = rows.map(({ content }) => parseRoutineText(content));
+  const saved = readable(rows, ({ content }) => parseRoutineText(content));
   const names = new Set(saved.map(({ name }) => name));
   return [...FIRST_ROUTINES.filter(({ name }) => !names.has(name)), ...saved];
 }

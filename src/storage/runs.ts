@@ -7,6 +7,7 @@ import type { Database } from './database';
 import { addDeliveryWithin, type NewDelivery } from './deliveries';
 import type { RunItemRow, RunRow } from './models';
 import { reviseWithin } from './pieces';
+import { readable } from './unreadable';
 
 export const RUN_STATES = ['running', 'paused', 'cancelled', 'done'] as const;
 
@@ -101,11 +102,11 @@ export async function addRun(database: Database, { routine, purpose, date, items
   return getRun(database, id);
 }
 
-/** All runs, newest first. */
+/** All runs that can be read, newest first. */
 export async function listRuns(database: Database): Promise<Run[]> {
   const rows = await database.models.Run.findAll({ order: [['id', 'DESC']] });
   const tallies = await talliesOf(database, {});
-  return rows.map((row) => toRun(row, tallies.get(row.id)));
+  return readable(rows, (row) => toRun(row, tallies.get(row.id)));
 }
 
 /** One run; throws `not-found`. */
@@ -193,6 +194,13 @@ export async function takeItem(database: Database): Promise<{ item: RunItem; run
   return database.write(async (transaction) => {
     const running = await Run.findAll({ where: { state: 'running' }, order: [['id', 'ASC']], transaction });
     for (const run of running) {
+      const [read] = readable([run], (one) => toRun(one, undefined));
+      if (!read) {
+        // It must not keep the others from going on.
+        const message = 'Its routine cannot be read, so the run was paused. What was delivered is safe.';
+        await run.update({ state: 'paused', message }, { transaction });
+        continue;
+      }
       const row = await RunItem.findOne({
         where: { runId: run.id, state: 'waiting' },
         order: [['number', 'ASC']],
@@ -200,7 +208,7 @@ export async function takeItem(database: Database): Promise<{ item: RunItem; run
       });
       if (!row) continue;
       await row.update({ state: 'working', tries: row.tries + 1 }, { transaction });
-      return { item: toItem(row), run: toRun(run, undefined) };
+      return { item: toItem(row), run: read };
     }
     return null;
   });

@@ -1,11 +1,12 @@
 import { FIRST_SETS, type OutputSet } from '../core/stages/deliver/sets';
-import { setSchema } from '../core/stages/deliver/set-settings';
+import { parseSetText, setDocument } from '../core/stages/deliver/set-document';
 import type { Database } from './database';
+import { readable } from './unreadable';
 
-/** All sets: those that were saved, and the first ones where none of theirs was saved under the same name. */
+/** All sets: those that were saved and can be read, and the first ones where none of theirs was saved under the same name. */
 export async function listSets(database: Database): Promise<OutputSet[]> {
   const rows = await database.models.OutputSet.findAll({ order: [['name', 'ASC']] });
-  const saved = rows.map(({ content }) => setSchema.parse(JSON.parse(content)));
+  const saved = readable(rows, ({ content }) => parseSetText(content));
   const names = new Set(saved.map(({ name }) => name));
   return [...FIRST_SETS.filter(({ name }) => !names.has(name)), ...saved];
 }
@@ -13,7 +14,10 @@ export async function listSets(database: Database): Promise<OutputSet[]> {
 /** Saves a set under its name; one of that name is replaced. */
 export async function saveSet(database: Database, set: OutputSet): Promise<void> {
   await database.write(async (transaction) => {
-    await database.models.OutputSet.upsert({ name: set.name, content: JSON.stringify(set) }, { transaction });
+    await database.models.OutputSet.upsert(
+      { name: set.name, content: JSON.stringify(setDocument(set)) },
+      { transaction },
+    );
   });
 }
 

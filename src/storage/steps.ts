@@ -82,9 +82,9 @@ export async function firstStep(
   await steps.create({ ownerId: row.id, number: 0, label, content }, { transaction });
 }
 
-/** The text in force. */
+/** The text in force; empty where its step is gone. */
 export async function contentOf(steps: Steps, row: SteppedRow): Promise<string> {
-  return (await steps.findOne({ where: { ownerId: row.id, number: row.position } }))!.content;
+  return (await steps.findOne({ where: { ownerId: row.id, number: row.position } }))?.content ?? '';
 }
 
 export async function stepState(
@@ -97,9 +97,9 @@ export async function stepState(
   const behind = await neighborOf(steps, row, 'redo', transaction);
   const own = await steps.findOne({ where: { ownerId: row.id, number: row.position }, ...within });
   return {
-    content: own!.content,
+    content: own?.content ?? '',
     step: row.position,
-    undo: before && own!.label,
+    undo: before && own ? own.label : null,
     redo: behind?.label ?? null,
   };
 }

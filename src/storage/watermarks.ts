@@ -5,6 +5,7 @@ import type { Watermark } from '../core/watermark/settings';
 import type { Database } from './database';
 import type { WatermarkRow } from './models';
 import { addStep, contentOf, firstStep, moveStep, stepState } from './steps';
+import { readable } from './unreadable';
 
 /** A watermark as lists of them show it. */
 export interface WatermarkEntry {
@@ -34,7 +35,7 @@ export interface FontEntry {
   };
 }
 
-/** All watermarks, the newest change first. */
+/** All watermarks that can be read, the newest change first. */
 export async function listWatermarks({ models }: Database): Promise<WatermarkEntry[]> {
   const rows = await models.Watermark.findAll({
     order: [
@@ -42,12 +43,10 @@ export async function listWatermarks({ models }: Database): Promise<WatermarkEnt
       ['id', 'DESC'],
     ],
   });
-  return Promise.all(
-    rows.map(async (row) => ({
-      ...entryOf(row),
-      watermark: parseWatermarkText(await contentOf(models.WatermarkStep, row)),
-    })),
+  const kept = await Promise.all(
+    rows.map(async (row) => ({ row, text: await contentOf(models.WatermarkStep, row) })),
   );
+  return readable(kept, ({ row, text }) => ({ ...entryOf(row), watermark: parseWatermarkText(text) }));
 }
 
 /** Throws `not-found`. */
@@ -102,14 +101,6 @@ export async function moveWatermark(
   });
 }
 
-/** Keeps a watermark as it is used: with its cutouts and fonts in it. */
-export async function keepWhole(database: Database, id: number, whole: Watermark): Promise<void> {
-  await database.write(async (transaction) => {
-    const row = await rowOf(database, id, transaction);
-    await row.update({ whole: JSON.stringify(whole) }, { transaction });
-  });
-}
-
 /** Forgets a watermark with its steps. Marked photos stay. */
 export async function removeWatermark(database: Database, id: number): Promise<void> {
   await database.write(async (transaction) => {
@@ -136,17 +127,21 @@ export async function listFonts(database: Database): Promise<FontEntry[]> {
   }));
 }
 
-/** Forgets a font. Throws `conflict` where a watermark is set in it. */
+/** Forgets a font. Throws `conflict` where a watermark, or a routine that marks photos, is set in it. */
 export async function removeFont(database: Database, sha256: string): Promise<void> {
   await database.write(async (transaction) => {
-    const named = await database.models.WatermarkStep.count({
-      where: { content: { [Op.like]: `%${sha256}%` } },
-      transaction,
-    });
-    if (named > 0)
+    const { WatermarkStep, Routine, Run, Watch } = database.models;
+    const names = { [Op.like]: `%${sha256}%` };
+    const named = [
+      await WatermarkStep.count({ where: { content: names }, transaction }),
+      await Routine.count({ where: { content: names }, transaction }),
+      await Run.count({ where: { routine: names, state: { [Op.in]: ['running', 'paused'] } }, transaction }),
+      await Watch.count({ where: { routine: names }, transaction }),
+    ];
+    if (named.some((count) => count > 0))
       throw new KenosisError(
         'conflict',
-        'A watermark is set in this font, or was. Nothing was changed. Forget that first.',
+        'A watermark is set in this font, or was, or a routine marks photos with it. Nothing was changed. Forget that first.',
       );
     await database.models.Font.destroy({ where: { sha256 }, transaction });
   });

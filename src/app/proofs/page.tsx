@@ -3,6 +3,7 @@ import { getHouse } from '../../server/house';
 import type { House } from '../../server/rooms';
 import { groundsOf, piecesOf } from '../../server/proofs/open-proof';
 import { listProofs } from '../../storage/proofs';
+import { unreadableRows } from '../../storage/unreadable';
 import { GROUNDS_ON_CARD } from '../../ui/proofs/card';
 import { ProofsScreen } from '../../ui/proofs/ProofsScreen';
 
@@ -16,7 +17,7 @@ export default async function ProofsPage() {
       ...(await shownOf(house, entry.proof)),
     })),
   );
-  return <ProofsScreen cards={cards} />;
+  return <ProofsScreen cards={cards} unreadable={await unreadableRows(house.database, ['proof'])} />;
 }
 
 /** What a card shows of a proof: its first grounds, and the pieces on them. */

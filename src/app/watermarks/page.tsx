@@ -2,6 +2,7 @@ import { getHouse } from '../../server/house';
 import { knownPieces } from '../../server/proofs/open-proof';
 import { pieceIdsOf } from '../../server/watermarks/open-watermark';
 import { listWatermarks } from '../../storage/watermarks';
+import { unreadableRows } from '../../storage/unreadable';
 import { WatermarksScreen } from '../../ui/watermarks/WatermarksScreen';
 
 export const dynamic = 'force-dynamic';
@@ -13,5 +14,6 @@ export default async function WatermarksPage() {
     house,
     entries.flatMap(({ watermark }) => pieceIdsOf(watermark)),
   );
-  return <WatermarksScreen entries={entries} pieces={pieces} />;
+  const unreadable = await unreadableRows(house.database, ['watermark']);
+  return <WatermarksScreen entries={entries} pieces={pieces} unreadable={unreadable} />;
 }

@@ -26,7 +26,7 @@ const UNSEEN = /[\p{Cf}\p{Mn}\ufe00-\ufe0f]/u;
 /** The face of a font source, in a weight. `bytesOf` reads one that was brought. Throws `bad-font`, and what `bytesOf` throws. */
 export async function faceOf(
   { font, weight }: Pick<ShapeWish, 'font' | 'weight'>,
-  bytesOf: (sha256: string) => Promise<{ readonly name: string; readonly bytes: Buffer }>,
+  bytesOf: (font: { readonly name: string; readonly file: string }) => Promise<{ readonly name: string; readonly bytes: Buffer }>,
 ): Promise<Face> {
   if (font.kind === 'shipped') {
     const { name } = TYPEFACES[font.which];
@@ -36,7 +36,7 @@ export async function faceOf(
   const { name, bytes } =
     font.kind === 'embedded'
       ? { name: font.name, bytes: Buffer.from(font.data, 'base64') }
-      : await bytesOf(font.file);
+      : await bytesOf(font);
   return { name, fonts: [inWeight(readFont(bytes, name), weight, name, kindOf(bytes))] };
 }
 

@@ -4,6 +4,7 @@ import { PROOF_VERSION, proofSchema, type Proof } from './settings';
 const PROOF: DocumentKind<Proof> = {
   noun: 'proof',
   version: PROOF_VERSION,
+  steps: [],
   schema: proofSchema,
   bad: 'bad-proof',
   newer: 'newer-proof',

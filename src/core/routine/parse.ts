@@ -2,10 +2,12 @@ import { sameColorway } from '../cut/colorway-name';
 import { checkDocument, readDocument, type DocumentKind } from '../document';
 import { KenosisError } from '../errors';
 import { ROUTINE_VERSION, routineSchema, type Routine } from './settings';
+import { ROUTINE_STEPS } from './upgrade';
 
 const ROUTINE: DocumentKind<Routine> = {
   noun: 'routine',
   version: ROUTINE_VERSION,
+  steps: ROUTINE_STEPS,
   schema: routineSchema,
   bad: 'bad-routine',
   newer: 'newer-routine',

@@ -238,7 +238,7 @@ describe('a routine as a file', () => {
   });
 
   it('of a later Kenosis is refused as such', () => {
-    expect(broken((one) => (one.version = 2))).toThrow(
+    expect(broken((one) => (one.version = 3))).toThrow(
       expect.objectContaining({ code: 'newer-routine' }) as Error,
     );
     expect(broken((one) => (one.version = 0))).toThrow(

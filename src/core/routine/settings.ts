@@ -17,7 +17,7 @@ import { within } from '../stages/shapes';
 import { markWishSchema } from '../watermark/settings';
 
 /** The version this program writes. */
-export const ROUTINE_VERSION = 1;
+export const ROUTINE_VERSION = 2;
 
 /** Letters that the name of a routine has at most, and sets that one delivers. */
 export const LONGEST_ROUTINE_NAME = 60;

@@ -11,10 +11,12 @@ import {
 import { describeChange } from '../cut/describe';
 import { pixelKey } from '../cut/keys';
 import { parseCut, untouchedCut } from '../cut/parse';
+import { newSample } from '../cut/new-sample';
 import type { Cut } from '../cut/schema';
 import { runToEnd } from '../numeric/steps';
 import { renderCut, renderPrepared, renderStages } from '../render';
 import { wholeOf } from '../raster/raster';
+import { withProposed } from '../routine/lay';
 import { sceneOf } from '../scene/scene';
 import { Kept } from './kept';
 import { frameOf } from './prepare/frame';
@@ -29,6 +31,15 @@ describe('a stage that is added to the table', () => {
     expect(() => parseCut(toyCut({ shadePercent: 130 }), stages)).toThrow(/cut\.toy\.shadePercent/);
     expect(parseCut(untouchedCut(), stages)).toEqual(untouchedCut(stages));
     expect(() => parseCut(cut)).toThrow(/unknown field toy/);
+  });
+
+  it('keeps its settings where a run proposes how to clear a piece', () => {
+    const cut = toyCut({ shadePercent: 30 });
+    const { prepare, clear } = untouchedCut();
+    const made = withProposed(cut, { prepare, clear: { ...clear, samples: [newSample('s1', 1, 1)] } }) as unknown as { toy: Toy } & Cut;
+    expect(made.toy).toEqual({ ...TOY.untouched, shadePercent: 30 });
+    expect(made.clear.samples).toHaveLength(1);
+    expect(made.edge).toEqual(cut.edge);
   });
 
   it('has names for its steps in undo, and words for the strip', () => {

@@ -1,9 +1,11 @@
 import { checkDocument, readDocument, type DocumentKind } from '../document';
 import { WATERMARK_VERSION, watermarkSchema, type Watermark } from './settings';
+import { WATERMARK_STEPS } from './upgrade';
 
 const WATERMARK: DocumentKind<Watermark> = {
   noun: 'watermark',
   version: WATERMARK_VERSION,
+  steps: WATERMARK_STEPS,
   schema: watermarkSchema,
   bad: 'bad-watermark',
   newer: 'newer-watermark',

@@ -5,7 +5,7 @@ import { LONGEST_COLORWAY } from '../stages/ink/settings';
 import { colorSchema, within, wholeWithin } from '../stages/shapes';
 
 /** The version this program writes. */
-export const WATERMARK_VERSION = 1;
+export const WATERMARK_VERSION = 2;
 
 export const LONGEST_WATERMARK_NAME = 60;
 export const LONGEST_TEXT = 300;
@@ -66,11 +66,16 @@ const base64Schema = z
   .max(MOST_EMBEDDED, `expected at most ${MOST_EMBEDDED} letters`)
   .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'expected base 64');
 
-/** The letters of a text: those of a typeface that ships, of a font file that was brought, or of one in the document itself. */
+const materialNameSchema = z.string().max(200);
+
+/**
+ * The letters of a text: those of a typeface that ships, of a font file that is kept beside the document under its hash, or, in
+ * documents that are handed on, of one in the document itself.
+ */
 export const fontSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('shipped'), which: z.enum(typefaceKeys) }),
-  z.strictObject({ kind: z.literal('brought'), file: shaSchema }),
-  z.strictObject({ kind: z.literal('embedded'), name: z.string().max(200), data: base64Schema }),
+  z.strictObject({ kind: z.literal('brought'), name: materialNameSchema, file: shaSchema }),
+  z.strictObject({ kind: z.literal('embedded'), name: materialNameSchema, data: base64Schema }),
 ]);
 
 const idSchema = z.string().regex(/^[a-z0-9]{1,16}$/, 'expected letters and digits');
@@ -97,7 +102,10 @@ export const textPartSchema = z.strictObject({
   align: z.enum(['left', 'center', 'right']),
 });
 
-/** Where the pixels of a cutout come from: a piece of the Shelf in one of its versions, or the document itself. */
+/**
+ * Where the pixels of a cutout come from: a piece of the Shelf in one of its versions, a picture that is kept beside the document
+ * under its hash, or, in documents that are handed on, the document itself.
+ */
 export const cutoutSourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('piece'),
@@ -105,7 +113,8 @@ export const cutoutSourceSchema = z.discriminatedUnion('kind', [
     colorway: z.string().max(LONGEST_COLORWAY).nullable(),
     light: z.boolean(),
   }),
-  z.strictObject({ kind: z.literal('embedded'), name: z.string().max(200), data: base64Schema }),
+  z.strictObject({ kind: z.literal('kept'), name: materialNameSchema, file: shaSchema }),
+  z.strictObject({ kind: z.literal('embedded'), name: materialNameSchema, data: base64Schema }),
 ]);
 
 export const cutoutPartSchema = z.strictObject({
@@ -239,7 +248,7 @@ export const markedSchema = z.strictObject({
   fileName: z.string().min(1).max(LONGEST_FILE_NAME),
 });
 
-/** Puts a watermark on photos, as a routine does it: its cutouts and fonts are in the document. */
+/** Puts a watermark on photos, as a routine does it. */
 export const markWishSchema = markedSchema.extend({ watermark: watermarkSchema });
 
 export type FontSource = z.infer<typeof fontSchema>;

@@ -56,7 +56,7 @@ describe('the document', () => {
   };
 
   it('says which field is wrong, and what is of a later Kenosis', () => {
-    expect(bad((one) => (one.version = 2))).toMatch(/^newer-watermark .*newer Kenosis/);
+    expect(bad((one) => (one.version = 3))).toMatch(/^newer-watermark .*newer Kenosis/);
     expect(bad((one) => (one.extra = 1))).toMatch(/^bad-watermark watermark: unknown field extra/);
     expect(bad((one) => ((one.look as { opacity: number }).opacity = 400))).toMatch(
       /watermark\.look\.opacity/,

@@ -57,6 +57,7 @@ async function mark(name: string, change: Partial<MarkWish> = {}, input: Partial
     path: place(name),
     name,
     wish: wish(change),
+    materials: {},
     date: '2026-11-30',
     outPath,
     ...input,
@@ -158,7 +159,14 @@ describe('what a photo says', () => {
   it('keeps its IPTC data in a JPEG, and leaves them out where places are dropped or the format has none', async () => {
     const record = Buffer.concat([Buffer.from([0x1c, 2, 0x19, 0, 5]), Buffer.from('kites')]);
     const plain = await sharp(place('camera.jpg')).jpeg().toBuffer();
-    const { file } = embeddedInJpeg(plain, { exif: null, xmp: null, icc: null, iptc: record, extendedXmp: null, dpi: null });
+    const { file } = embeddedInJpeg(plain, {
+      exif: null,
+      xmp: null,
+      icc: null,
+      iptc: record,
+      extendedXmp: null,
+      dpi: null,
+    });
     await writeFile(place('iptc.jpg'), file);
     const iptcOf = async (change: Partial<MarkWish>) => {
       const { result, outPath } = await mark('iptc.jpg', change);
@@ -370,24 +378,21 @@ describe('what is left alone or refused', () => {
     for (const format of ['jpeg', 'png', 'webp', 'tiff'] as const) {
       const { outPath } = await mark('plain.jpg', { format });
       const again = place('again');
-      expect(
-        await markFile({ path: outPath, name: 'x', wish: wish(), date: '2026-11-30', outPath: again }),
-      ).toEqual({ kind: 'has-mark' });
+      expect((await mark('x', {}, { path: outPath, outPath: again })).result).toEqual({ kind: 'has-mark' });
       await expect(readFile(again)).rejects.toThrow();
     }
   });
 
   const refusal = async (name: string, change: Partial<MarkWish> = {}) => {
     const outPath = place('refused');
-    const error = await markFile({
-      path: place(name),
-      name,
-      wish: wish(change),
-      date: '2026-11-30',
-      outPath,
-    }).catch((cause: unknown) => cause as { code: string; message: string });
+    const made = mark(name, change, { outPath });
+    await expect(made).rejects.toThrow();
     await expect(readFile(outPath)).rejects.toThrow();
-    return 'code' in error ? `${error.code}: ${error.message}` : error.kind;
+    const { code, message } = await made.then(
+      () => ({ code: '', message: '' }),
+      (cause: unknown) => cause as { code: string; message: string },
+    );
+    return `${code}: ${message}`;
   };
 
   it('refuses what is damaged, is no photo, or is too small', async () => {
@@ -411,10 +416,10 @@ describe('what is left alone or refused', () => {
     expect(await refusal('plain.jpg', { watermark: lineMark('{nothing}') })).toMatch(
       /^bad-argument: text: expected one of \{year\}/,
     );
-    const font = { kind: 'brought', file: 'a'.repeat(64) } as const;
+    const font = { kind: 'brought', name: 'Dune Script', file: 'a'.repeat(64) } as const;
     expect(
       await refusal('plain.jpg', { watermark: newWatermark('x', [groupOf([newText('t1', 'a', { font })])]) }),
-    ).toMatch(/^bad-watermark.*font file that is not here/);
+    ).toMatch(/^missing-material: The font "Dune Script" is not there any more/);
     const source = { kind: 'embedded', name: 'c', data: 'AAAA' } as const;
     const part = { kind: 'cutout', id: 'c1', source, size: 100, painted: true } as const;
     expect(await refusal('plain.jpg', { watermark: newWatermark('x', [groupOf([part])]) })).toMatch(

@@ -17,7 +17,7 @@ import { markPhoto, type MarkReport } from '../../core/watermark/mark-photo';
 import { orientedView } from '../../core/watermark/photo-view';
 import type { CutoutPart, MarkWish, Watermark } from '../../core/watermark/settings';
 import type { ShapedLine } from '../../core/watermark/shaped';
-import { shaped, type FontFiles } from './shape-texts';
+import { readMaterial, shaped, type MaterialFiles } from './shape-texts';
 
 /** How a mark is written into a photo, so that it is known again. */
 const MARK_WORDS = 'Kenosis mark';
@@ -40,16 +40,19 @@ export async function fontTask({ path, name }: FontInput): Promise<FontFacts> {
 /** Cutouts of documents that were decoded last. */
 const cutouts = new LRUCache<string, Promise<Raster>>({ max: 8 });
 
-function cutoutOf({ source }: CutoutPart): Promise<Raster> {
+function cutoutOf({ source }: CutoutPart, files: MaterialFiles): Promise<Raster> {
   if (source.kind === 'piece')
     throw new KenosisError(
       'bad-watermark',
       'The watermark names a piece of a Shelf. Export it there: its cutouts come with it.',
     );
-  const key = createHash('sha256').update(source.data).digest('hex');
+  const key = source.kind === 'kept' ? source.file : createHash('sha256').update(source.data).digest('hex');
   const known = cutouts.get(key);
   if (known) return known;
-  const decoded = decodedCutout(source);
+  const decoded =
+    source.kind === 'kept'
+      ? readMaterial('cutout', source, files).then(decodedCutout)
+      : decodedCutout({ name: source.name, bytes: Buffer.from(source.data, 'base64') });
   decoded.catch(() => cutouts.delete(key));
   cutouts.set(key, decoded);
   return decoded;
@@ -60,13 +63,13 @@ const MOST_CUTOUT_PX = 4000;
 
 async function decodedCutout({
   name,
-  data,
+  bytes,
 }: {
   readonly name: string;
-  readonly data: string;
+  readonly bytes: Buffer;
 }): Promise<Raster> {
   try {
-    const { data: pixels, info } = await sharp(Buffer.from(data, 'base64'), {
+    const { data: pixels, info } = await sharp(bytes, {
       limitInputPixels: MOST_CUTOUT_PX * MOST_CUTOUT_PX,
     })
       .toColourspace('srgb')
@@ -87,14 +90,14 @@ async function decodedCutout({
 export async function materialOf(
   watermark: Watermark,
   facts: PhotoFacts,
-  fonts: FontFiles = {},
+  files: MaterialFiles = {},
 ): Promise<MarkMaterial> {
   const lines = new Map<string, ShapedLine[]>();
   for (const part of textsOf(watermark))
-    lines.set(part.id, await Promise.all(wishesOf(part, facts).map((wish) => shaped(wish, fonts))));
+    lines.set(part.id, await Promise.all(wishesOf(part, facts).map((wish) => shaped(wish, files))));
   const own = new Map<string, Raster>();
   for (const { parts } of watermark.layout.groups)
-    for (const part of parts) if (part.kind === 'cutout') own.set(part.id, await cutoutOf(part));
+    for (const part of parts) if (part.kind === 'cutout') own.set(part.id, await cutoutOf(part, files));
   return { lines, cutouts: own };
 }
 
@@ -103,6 +106,8 @@ export interface MarkInput {
   readonly path: string;
   readonly name: string;
   readonly wish: MarkWish;
+  /** Where the fonts and cutouts lie that its watermark names. */
+  readonly materials: MaterialFiles;
   /** Today, as `2026-11-30`. */
   readonly date: string;
   readonly outPath: string;
@@ -125,12 +130,19 @@ export type MarkResult =
  * Puts a watermark on a photo and writes it. A photo that was written by this is left alone. The same photo and wish give the same
  * bytes wherever this is called. Throws what reading, setting text and writing throw.
  */
-export async function markFile({ path, name, wish, date, outPath }: MarkInput): Promise<MarkResult> {
+export async function markFile({
+  path,
+  name,
+  wish,
+  materials,
+  date,
+  outPath,
+}: MarkInput): Promise<MarkResult> {
   const head = await readPhotoHead(path, name);
   if (markIn(head.exif)?.startsWith(MARK_WORDS)) return { kind: 'has-mark' };
   const photo = await readPhoto(path, name, head, wish.resize);
   const { watermark } = wish;
-  const material = await materialOf(watermark, { name, taken: photo.taken, today: date });
+  const material = await materialOf(watermark, { name, taken: photo.taken, today: date }, materials);
   const colors = photoColors(photo.says.icc);
   const own = colors ? { ...watermark, look: lookIn(colors, watermark.look) } : watermark;
   const inSpace = colors

@@ -18,7 +18,7 @@ import { openFindings } from '../../core/findings/fixes';
 import { questionOf } from '../../core/findings/question';
 import { runToEnd } from '../../core/numeric/steps';
 import { proposeSteps, type Proposal } from '../../core/proposal/propose';
-import { laidOn, needsProposal } from '../../core/routine/lay';
+import { laidOn, needsProposal, withProposed } from '../../core/routine/lay';
 import { AS_FOUND, type Doubt, type RoutineSteps } from '../../core/routine/settings';
 import { judge } from '../../core/routine/verdict';
 import type { MarkWish } from '../../core/watermark/settings';
@@ -31,6 +31,7 @@ import { STAGES } from '../../core/stages/stages';
 import type { Source } from '../../core/stages/prepare/prepare';
 import { hashFile } from './hash-file';
 import { markFile } from './mark-task';
+import type { MaterialFiles } from './shape-texts';
 import type { OpenPicture } from './open-picture';
 import { pixelHashOf } from './pixel-hash';
 import { writeThumbnail } from './write-thumbnail';
@@ -45,6 +46,8 @@ export interface RoutineInput {
   /** Which of its pictures, and the resolution that is known of it; null: the only one, as the file says. */
   readonly piece: { readonly cut: Cut; readonly dpi: number | null } | null;
   readonly steps: RoutineSteps;
+  /** Where the fonts and cutouts lie that its watermark names. */
+  readonly materials: MaterialFiles;
   readonly notSure: Doubt;
   readonly findings: Doubt;
   /** Only the cut is wanted, nothing is written. */
@@ -133,7 +136,7 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
 
 /** Marks a photo; its cut, if it has one, stays as it is. */
 async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promise<RoutineResult> {
-  const { path: file, name, date, into, piece } = input;
+  const { path: file, name, materials, date, into, piece } = input;
   const cut = piece?.cut ?? untouchedCut(STAGES);
   const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, notes: [] };
   const sinceBegun = () => Math.round(performance.now() - begun);
@@ -147,7 +150,7 @@ async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promi
   finishedName(plannedIn('jpeg'), 1, 1);
   const made = freshName(input);
   const place = path.join(into.folder, made);
-  const result = await markFile({ path: file, name, wish, date, outPath: place });
+  const result = await markFile({ path: file, name, wish, materials, date, outPath: place });
   if (result.kind === 'has-mark')
     return {
       ...own,
@@ -205,24 +208,9 @@ function laid(
       straighten: clear?.straighten ?? AS_FOUND.straighten,
     }),
   );
-  return { cut: laidOn(withProposal(cut, proposal), steps), noProposal: troubleOf(proposal) };
-}
-
-/** What was proposed, on what the piece has of its own. */
-function withProposal(cut: Cut, { cut: proposed }: Proposal): Cut {
-  if (!proposed) return cut;
-  const { samples, ink, pockets, marks } = proposed.clear;
-  const own = cut.clear;
   return {
-    ...proposed,
-    page: cut.page,
-    prepare: { ...cut.prepare, ...proposed.prepare },
-    clear: { on: true, samples, ink, pockets: [...own.pockets, ...pockets], marks: [...own.marks, ...marks] },
-    edge: cut.edge,
-    touchUp: cut.touchUp,
-    ink: cut.ink,
-    deliver: cut.deliver,
-    findings: cut.findings,
+    cut: laidOn(proposal.cut ? withProposed(cut, proposal.cut) : cut, steps),
+    noProposal: troubleOf(proposal),
   };
 }
 

@@ -1,13 +1,15 @@
 import { KenosisError } from '../../core/errors';
 import { parseRoutineText } from '../../core/routine/parse';
 import type { WatchRow } from '../../storage/models';
+import { readable } from '../../storage/unreadable';
 import { dayOf } from '../../core/day-of';
 import type { House } from '../rooms';
+import { materialFiles } from '../watermarks/materials';
 import type { Settled } from './ledger';
 import { assertWatchable, troubleOf, watchFolder, type Watching } from './watch-folder';
 import type { Watch, Watches } from './watches';
 
-type Needs = Pick<House, 'database' | 'dataFolder' | 'runs'>;
+type Needs = Pick<House, 'database' | 'dataFolder' | 'files' | 'runs'>;
 
 interface Open {
   watching: Watching | null;
@@ -22,7 +24,7 @@ const AGAIN_MS = 15_000;
 /** What became of files is kept to be shown, so many of each folder. */
 const MOST_SHOWN = 500;
 
-export function createWatches({ database, dataFolder, runs }: Needs): Watches {
+export function createWatches({ database, dataFolder, files, runs }: Needs): Watches {
   const open = new Map<number, Open>();
   let closing = false;
 
@@ -30,10 +32,12 @@ export function createWatches({ database, dataFolder, runs }: Needs): Watches {
     const one: Open = open.get(row.id) ?? { watching: null, trouble: null, working: new Set(), settled: [] };
     open.set(row.id, one);
     try {
+      const routine = parseRoutineText(row.routine);
       one.watching = await watchFolder({
         folder: row.folder,
         out: row.out,
-        routine: parseRoutineText(row.routine),
+        routine,
+        materials: () => materialFiles({ database, files }, routine.mark && routine.mark.watermark),
         date: () => dayOf(new Date()),
         engine: await runs.engine(),
         tell({ name, isWorking, settled }) {
@@ -73,7 +77,7 @@ export function createWatches({ database, dataFolder, runs }: Needs): Watches {
     },
     async list() {
       const rows = await database.models.Watch.findAll({ order: [['id', 'ASC']] });
-      return rows.map((row) => factsOf(row, open.get(row.id) ?? null));
+      return readable(rows, (row) => factsOf(row, open.get(row.id) ?? null));
     },
     async add({ folder, out, routine }) {
       const real = await assertWatchable({ folder, out });

@@ -7,6 +7,7 @@ import { wordsOf } from '../../core/system-words';
 import { stepsOf, type Routine } from '../../core/routine/settings';
 import { hashFile } from '../../engine/node/hash-file';
 import type { JobEngine, RoutineJob } from '../../engine/node/jobs/job-engine';
+import type { MaterialFiles } from '../../engine/node/shape-texts';
 import type { RoutineResult } from '../../engine/node/routine-task';
 import type { Ledger, Settled } from './ledger';
 import { partName } from './parts';
@@ -32,22 +33,29 @@ export type AfterPlacing = (settled: Omit<Settled, 'kind' | 'at'>) => Promise<vo
 export interface FolderRunFacts {
   readonly out: string;
   readonly routine: Routine;
+  /** Where the fonts and cutouts lie that its watermark names. Throws `missing-material`. */
+  readonly materials: () => Promise<MaterialFiles>;
   readonly date: () => string;
   readonly engine: JobEngine;
   readonly ledger: Ledger;
 }
 
-/** SHA-256 of a routine as JSON: whether two runs would do the same. */
+/**
+ * SHA-256 of a routine as JSON: whether two runs would do the same. The version that it is written in does not count, so that
+ * ledgers of before are known again.
+ */
 export function routineKey(routine: Routine): string {
-  return createHash('sha256').update(JSON.stringify(routine)).digest('hex');
+  return createHash('sha256')
+    .update(JSON.stringify({ ...routine, version: 1 }))
+    .digest('hex');
 }
 
-export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts): FolderRun {
+export function folderRun({ out, routine, materials, date, engine, ledger }: FolderRunFacts): FolderRun {
   const lock = new AsyncLock({ maxPending: 1_000_000 });
   /** Names that are being given now, in lower case. */
   const taken = new Set<string>();
 
-  function jobOf(file: FileToDo, sha256: string, key: string): RoutineJob {
+  async function jobOf(file: FileToDo, sha256: string, key: string): Promise<RoutineJob> {
     const id = createHash('sha256').update(`${ledger.begun!.id} ${key}`).digest('hex').slice(0, 40);
     const { notSure, findings } = routine;
     return {
@@ -59,6 +67,7 @@ export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts
         name: file.name,
         piece: null,
         steps: stepsOf(routine),
+        materials: await materials(),
         notSure,
         findings,
         layOnly: false,
@@ -110,7 +119,7 @@ export function folderRun({ out, routine, date, engine, ledger }: FolderRunFacts
           const settled = { ...own, state: 'skipped', message, sure: true, stays: false } as const;
           return await ledger.settle({ ...settled, ...(await doneAfter(after, settled)) });
         }
-        const job = jobOf(file, sha256, key);
+        const job = await jobOf(file, sha256, key);
         const result = await engine.carryOut(job, signal);
         const { outcome, why: message, sure, findings, ms } = result;
         try {

@@ -52,6 +52,7 @@ async function run(out: string, change: Partial<FilesRun> = {}): Promise<Settled
   return runFiles({
     out,
     routine,
+    materials: {},
     date: () => '2026-11-30',
     engine: () => Promise.resolve(lent()),
     files: kites,
@@ -231,6 +232,7 @@ describe('a watched folder', () => {
       folder,
       out,
       routine,
+      materials: () => Promise.resolve({}),
       date: () => '2026-11-30',
       engine: lent(),
       tell: ({ settled }) => settled && told.push(settled),

@@ -2,6 +2,7 @@ import PQueue from 'p-queue';
 import { KenosisError } from '../../core/errors';
 import type { Routine } from '../../core/routine/settings';
 import type { JobEngine } from '../../engine/node/jobs/job-engine';
+import type { MaterialFiles } from '../../engine/node/shape-texts';
 import { bytesOf, folderRun, keyOf, routineKey, type FileToDo } from './folder-run';
 import { openLedger, type Ledger, type Settled } from './ledger';
 import { sweepParts } from './parts';
@@ -9,6 +10,7 @@ import { sweepParts } from './parts';
 export interface FilesRun {
   readonly out: string;
   readonly routine: Routine;
+  readonly materials: MaterialFiles;
   readonly date: () => string;
   /** Opened when the folder is found to be free; given a name of the run that is the same when it is resumed. */
   readonly engine: (sender: string) => Promise<JobEngine>;
@@ -32,7 +34,14 @@ export async function runFiles(run: FilesRun): Promise<Settled[]> {
     const id = await begun(ledger, run);
     const engine = await run.engine(`run-${id}`);
     const settled: Settled[] = new Array<Settled>(files.length);
-    const folder = folderRun({ out, routine, date: run.date, engine, ledger });
+    const folder = folderRun({
+      out,
+      routine,
+      materials: () => Promise.resolve(run.materials),
+      date: run.date,
+      engine,
+      ledger,
+    });
     const queue = new PQueue({ concurrency: engine.slots });
     const trouble = new AbortController();
     try {

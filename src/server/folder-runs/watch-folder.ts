@@ -6,6 +6,7 @@ import { badArgument, isKenosisError, KenosisError } from '../../core/errors';
 import { wordsOf } from '../../core/system-words';
 import type { Routine } from '../../core/routine/settings';
 import type { JobEngine } from '../../engine/node/jobs/job-engine';
+import type { MaterialFiles } from '../../engine/node/shape-texts';
 import { isRealFolder } from '../../storage/own-files';
 import { bytesOf, folderRun, keyOf, routineKey, type AfterPlacing } from './folder-run';
 import { openLedger, type Settled } from './ledger';
@@ -26,6 +27,8 @@ export interface WatchedFolder {
   readonly folder: string;
   readonly out: string;
   readonly routine: Routine;
+  /** Where the fonts and cutouts lie that its watermark names. Throws `missing-material`. */
+  readonly materials: () => Promise<MaterialFiles>;
   readonly date: () => string;
   readonly engine: JobEngine;
   /** Whether a file is worked on, and what became of it where something did. */
@@ -47,7 +50,7 @@ export interface Watching {
  * in the folder, are not touched. Throws `bad-argument` where the folders cannot be watched, and `folder-in-use`.
  */
 export async function watchFolder(watched: WatchedFolder): Promise<Watching> {
-  const { routine, date, engine, tell } = watched;
+  const { routine, materials, date, engine, tell } = watched;
   const { folder, out } = await assertWatchable(watched);
   const ledger = await openLedger(out);
   try {
@@ -59,7 +62,7 @@ export async function watchFolder(watched: WatchedFolder): Promise<Watching> {
     await ledger.close();
     throw error;
   }
-  const run = folderRun({ out, routine, date, engine, ledger });
+  const run = folderRun({ out, routine, materials, date, engine, ledger });
   const queue = new PQueue({ concurrency: engine.slots });
   const closing = new AbortController();
   const known = new Set<string>();

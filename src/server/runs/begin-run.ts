@@ -11,6 +11,7 @@ import { addRun, type Run } from '../../storage/runs';
 import type { Marked } from '../../core/watermark/settings';
 import type { House } from '../rooms';
 import { markingRoutine } from '../watermarks/make-watermarks';
+import { keptRoutine } from '../watermarks/materials';
 
 /** What is laid on other pieces: the settings of which stages of a piece. */
 export interface Laying {
@@ -35,7 +36,7 @@ export async function beginRun(house: House, wish: RunWish): Promise<Run> {
     ? await layingRoutine(house, wish.laying)
     : wish.marking
       ? await markingRoutine(house, wish.marking.watermark, wish.marking.marked)
-      : await routineOf(house, wish.routine!);
+      : await keptRoutine(house, await routineOf(house, wish.routine!));
   const items: { name: string; pieceId: string }[] = [];
   for (const id of new Set(wish.pieces)) {
     if (id === wish.laying?.piece) continue;
@@ -118,6 +119,7 @@ async function previewOf(house: House, routine: Routine, id: string, signal: Abo
       name: piece.name,
       piece: { cut, dpi: piece.dpi },
       steps: stepsOf(routine),
+      materials: {},
       notSure,
       findings,
       layOnly: true,

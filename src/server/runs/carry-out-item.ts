@@ -9,6 +9,7 @@ import { currentCut, getPiece, setFindings, type CutState, type Piece } from '..
 import { settleItem, type Run, type RunItem } from '../../storage/runs';
 import type { House } from '../rooms';
 import { thumbnailKey } from '../thumbnail';
+import { materialFiles } from '../watermarks/materials';
 
 type Needs = Pick<House, 'database' | 'files' | 'originals' | 'locks'>;
 
@@ -53,7 +54,7 @@ export async function carryOutItem(
 }
 
 async function jobOf(
-  { files, originals }: Needs,
+  { database, files, originals }: Needs,
   item: RunItem,
   { routine, purpose, date }: Run,
   piece: Piece,
@@ -72,6 +73,7 @@ async function jobOf(
       name: piece.name,
       piece: { cut, dpi: piece.dpi },
       steps,
+      materials: await materialFiles({ database, files }, mark && mark.watermark),
       notSure: item.accepted ? 'deliver' : routine.notSure,
       findings: item.accepted ? 'deliver' : routine.findings,
       layOnly: purpose === 'lay',

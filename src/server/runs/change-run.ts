@@ -9,7 +9,6 @@ import {
   type RunItem,
 } from '../../storage/runs';
 import type { House } from '../rooms';
-import { shownRun } from './shown-run';
 
 export type RunAction = 'pause' | 'resume' | 'cancel' | 'retry' | 'undo';
 
@@ -32,7 +31,7 @@ export async function changeRun(house: House, id: number, action: RunAction): Pr
   const undone = action === 'undo' ? await undoRun(database, id) : null;
   runs.wake();
   runs.tell({ runId: id, item: null });
-  return { run: shownRun(await getRun(database, id)), ...(undone ? { undone } : {}) };
+  return { run: await getRun(database, id), ...(undone ? { undone } : {}) };
 }
 
 /** What somebody says of a picture that was held back. Throws `not-found` and `conflict`. */

@@ -1,6 +1,5 @@
 import { getRun, type RunItem } from '../../storage/runs';
 import type { House } from '../rooms';
-import { shownRun } from './shown-run';
 
 /** Events come no closer than this, so that a run of small pictures does not keep a page busy. */
 const APART_MS = 400;
@@ -26,11 +25,10 @@ export function runEvents(house: House, runId: number, signal: AbortSignal): Rea
       const send = async () => {
         const run = await getRun(house.database, runId).catch(() => null);
         if (!run) return end();
-        const shown = shownRun(run);
         const items = [...changed.values()];
         changed.clear();
         write(
-          `data: ${JSON.stringify({ run: shown, changed: items, slots: house.runs.facts().slots, trouble: house.runs.facts().trouble })}\n\n`,
+          `data: ${JSON.stringify({ run, changed: items, slots: house.runs.facts().slots, trouble: house.runs.facts().trouble })}\n\n`,
         );
         timer = null;
         if (changed.size > 0) soon();

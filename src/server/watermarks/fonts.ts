@@ -3,7 +3,7 @@ import type { ReadableStream } from 'node:stream/web';
 import { MOST_FONT_BYTES } from '../../codec/font/read-font';
 import { KenosisError } from '../../core/errors';
 import type { ShapeWish } from '../../core/watermark/shaped';
-import { shapeTexts, type FontFiles, type ShapedText } from '../../engine/node/shape-texts';
+import { shapeTexts, type MaterialFiles, type ShapedText } from '../../engine/node/shape-texts';
 import { listFonts, removeFont, saveFont, type FontEntry } from '../../storage/watermarks';
 import { receive } from '../import-piece';
 import { pieceName } from '../piece-name';
@@ -64,7 +64,7 @@ async function inThread(
   wishes: readonly ShapeWish[],
   signal: AbortSignal,
 ): Promise<ShapedText[]> {
-  const fonts: Record<string, FontFiles[string]> = {};
+  const fonts: Record<string, MaterialFiles[string]> = {};
   for (const { sha256, name } of await listFonts(house.database))
     fonts[sha256] = { path: house.files.pathOf('fonts', sha256), name };
   return house.pool.run('shape', { wishes, fonts }, { signal, pixels: 0 });

@@ -3,15 +3,9 @@ import { markRoutine } from '../../core/watermark/mark-routine';
 import { LONGEST_WATERMARK_NAME, type Marked, type Watermark } from '../../core/watermark/settings';
 import type { Routine } from '../../core/routine/settings';
 import { getSetting, setSetting } from '../../storage/settings';
-import {
-  addWatermark,
-  getWatermark,
-  keepWhole,
-  listWatermarks,
-  type WatermarkState,
-} from '../../storage/watermarks';
+import { addWatermark, getWatermark, listWatermarks, type WatermarkState } from '../../storage/watermarks';
 import type { House } from '../rooms';
-import { unpacked, wholeWatermark } from './whole-watermark';
+import { unpacked, usedWatermark, wholeWatermark } from './materials';
 
 /** Which of the watermarks that a house begins with it has been given. */
 const GIVEN = 'first-watermarks';
@@ -72,15 +66,13 @@ export async function makeWatermark(
   );
 }
 
-/** A watermark of the house as it is used elsewhere, with all it needs in it; it is kept so for the command line. */
+/** A watermark of the house as it is handed on, with all it needs in it. */
 export async function exportWatermark(house: House, id: number): Promise<Watermark> {
-  const { watermark } = await getWatermark(house.database, id);
-  const whole = await wholeWatermark(house, watermark);
-  await keepWhole(house.database, id, whole);
-  return whole;
+  return wholeWatermark(house, (await getWatermark(house.database, id)).watermark);
 }
 
 /** The routine that marks photos with a watermark of the house. Throws `not-found`, and what its cutouts throw. */
 export async function markingRoutine(house: House, id: number, marked: Marked): Promise<Routine> {
-  return markRoutine(await exportWatermark(house, id), marked);
+  const { watermark } = await getWatermark(house.database, id);
+  return markRoutine(await usedWatermark(house, watermark), marked);
 }

@@ -1,21 +1,23 @@
-import { createHash } from 'node:crypto';
-import { mkdtemp, readFile } from 'node:fs/promises';
+import { createHash, randomBytes } from 'node:crypto';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream as NodeStream } from 'node:stream/web';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { asSharp } from '../../../tests/make/files';
 import { disc } from '../../../tests/make/pictures';
 import { groupOf, lineMark, newText, newWatermark } from '../../core/watermark/first-watermarks';
+import { FIRST_ROUTINES } from '../../core/routine/first-routines';
 import { markRoutine } from '../../core/watermark/mark-routine';
 import { AS_BROUGHT, type Marked, type Watermark } from '../../core/watermark/settings';
 import { markFile } from '../../engine/node/mark-task';
 import { listDeliveries } from '../../storage/deliveries';
 import { getPiece, type Piece } from '../../storage/pieces';
-import { listItems, type Run } from '../../storage/runs';
+import { getRoutine, saveRoutine } from '../../storage/routines';
+import { listItems, listRuns, type Run } from '../../storage/runs';
 import {
   addWatermark,
   addWatermarkStep,
@@ -32,10 +34,10 @@ import { importPiece } from '../import-piece';
 import type { House } from '../rooms';
 import { beginRun } from '../runs/begin-run';
 import { untilOver } from '../runs/run-results';
-import { shownRun } from '../runs/shown-run';
 import { smallDelivery } from '../small-delivery';
 import { bringFont, forgetFont, shapedTexts } from './fonts';
 import { exportWatermark, giveFirstWatermarks, makeWatermark, markingRoutine } from './make-watermarks';
+import { keepEmbedded, materialFiles, wholeWatermark } from './materials';
 import { openWatermark } from './open-watermark';
 import { savedWatermark } from './saved-watermark';
 
@@ -147,16 +149,34 @@ describe('watermarks in the house', () => {
     expect(Buffer.compare(await pictureOf(once), await pictureOf(whole))).toBe(0);
   });
 
-  it('are found by their names from outside, as they were used last', async () => {
-    const found = await savedWatermark('with sign', { KENOSIS_DATA: folder } as unknown as NodeJS.ProcessEnv);
-    expect(found.watermark?.layout.groups[0]!.parts[0]).toMatchObject({ source: { kind: 'embedded' } });
-    const none = await savedWatermark('nothing', { KENOSIS_DATA: folder } as unknown as NodeJS.ProcessEnv);
-    expect(none.watermark).toBeNull();
-    expect(none.names).toContain('with sign');
-    expect(await savedWatermark('x', { KENOSIS_DATA: '/nowhere' } as unknown as NodeJS.ProcessEnv)).toEqual({
-      watermark: null,
-      names: [],
+  const from = (place: string) => ({ KENOSIS_DATA: place }) as unknown as NodeJS.ProcessEnv;
+
+  it('are found by their names from outside as they are now, and mark the same pixels there', async () => {
+    const { id } = await addWatermark(house.database, withSign('found'));
+    await exportWatermark(house, id);
+    const { watermark: before } = await getWatermark(house.database, id);
+    const changed = { ...before, look: { ...before.look, opacity: 41 } };
+    await addWatermarkStep(house.database, id, { after: 0, label: 'opacity', watermark: changed });
+    const own = await markingRoutine(house, id, AS_BROUGHT);
+    const { found } = await savedWatermark('found', from(folder));
+    await found!(async ({ watermark, materials }) => {
+      expect(watermark).toEqual(own.mark!.watermark);
+      expect(watermark.look.opacity).toBe(41);
+      const [file] = Object.values(materials);
+      const kept = house.files.pathOf('materials', Object.keys(materials)[0]!);
+      expect(Buffer.compare(await readFile(file!.path), await readFile(kept))).toBe(0);
     });
+  });
+
+  it('say who is there where there is none of that name, and what is wrong where they cannot be read', async () => {
+    expect(await savedWatermark('nothing', from(folder))).toMatchObject({ found: null });
+    expect((await savedWatermark('nothing', from(folder))).names).toContain('with sign');
+    expect(await savedWatermark('x', from('/nowhere'))).toEqual({ found: null, names: [] });
+    const broken = await mkdtemp(path.join(tmpdir(), 'kenosis-broken-'));
+    const bytes = await readFile(path.join(folder, 'kenosis.sqlite'));
+    // What lists its tables is noise.
+    await writeFile(path.join(broken, 'kenosis.sqlite'), bytes.fill(0x5a, 100, 4096));
+    await expect(savedWatermark('x', from(broken))).rejects.toMatchObject({ code: 'damaged-database' });
   });
 });
 
@@ -166,7 +186,7 @@ describe('fonts', () => {
     const { sha256, facts } = await bringFont(house, 'hand.woff2', stream(bytes));
     expect(facts).toMatchObject({ family: 'Caveat', kind: 'WOFF2' });
     expect(await fontsInUse(house.database)).toEqual(new Set([sha256]));
-    const own = { kind: 'brought', file: sha256 } as const;
+    const own = { kind: 'brought', name: 'hand.woff2', file: sha256 } as const;
     const wishes = [
       { text: 'ab', font: { kind: 'shipped', which: 'jost' } as const, weight: 400, ligatures: true },
       { text: 'ab', font: own, weight: 400, ligatures: true },
@@ -225,6 +245,7 @@ describe('marking photos of the Shelf', () => {
         path: await house.originals.pathOf(piece),
         name: piece.name,
         wish: mark!,
+        materials: await materialFiles(house, mark!.watermark),
         date: '2026-11-30',
         outPath,
       });
@@ -251,11 +272,59 @@ describe('marking photos of the Shelf', () => {
     expect((await marking(id, photos, { ...AS_BROUGHT, format: 'png' })).counts).toEqual({ delivered: 3 });
   });
 
-  it('tells screens of a run without the pictures in it', async () => {
-    const { id } = await addWatermark(house.database, withSign('light to tell'));
-    const run = await marking(id, photos.slice(0, 1));
-    expect(JSON.stringify(run).length).toBeGreaterThan(JSON.stringify(shownRun(run)).length);
-    expect(JSON.stringify(shownRun(run))).toContain('"data":""');
+  it('keeps fonts and cutouts once, whatever names them, and sends none of them along', async () => {
+    // An exported routine with a cutout of 3 MB in it.
+    const noise = randomBytes(1000 * 1000 * 3);
+    const large = await sharp(noise, { raw: { width: 1000, height: 1000, channels: 3 } })
+      .png()
+      .toBuffer();
+    const source = { kind: 'embedded', name: 'large.png', data: large.toString('base64') } as const;
+    const part = { kind: 'cutout', id: 'c1', source, size: 150, painted: false } as const;
+    const heavy = newWatermark('heavy', [groupOf([part])]);
+    const routines = [...FIRST_ROUTINES, markRoutine(heavy, AS_BROUGHT)];
+    expect(JSON.stringify(routines.at(-1)).length).toBeGreaterThan(3_000_000);
+    const engine = await house.runs.engine();
+    const carryOut = vi.spyOn(engine, 'carryOut');
+    const before = (await house.files.keysOf('materials')).length;
+    for (const routine of [...routines, routines.at(-1)!]) {
+      const begun = await beginRun(house, { routine, pieces: [photos[1]!.id] });
+      const run = await untilOver(house, begun.id, 60, signal());
+      expect(JSON.stringify(run).length).toBeLessThan(20_000);
+    }
+    expect(carryOut.mock.calls.length).toBeGreaterThanOrEqual(routines.length);
+    for (const [job] of carryOut.mock.calls) expect(JSON.stringify(job).length).toBeLessThan(55_000);
+    expect((await house.files.keysOf('materials')).length).toBe(before + 1);
+    carryOut.mockRestore();
+    const { mark } = (await listRuns(house.database))[0]!.routine;
+    await setAsideUnnamed(house);
+    const files = await materialFiles(house, mark!.watermark);
+    expect(Buffer.compare(await readFile(Object.values(files)[0]!.path), large)).toBe(0);
+  });
+
+  it('says which font is gone, and marks nothing with it', async () => {
+    const { sha256, name } = await bringFont(house, 'dune.woff2', stream(await font()));
+    const own = { kind: 'brought', name, file: sha256 } as const;
+    const text = newWatermark('gone', [groupOf([newText('t1', 'ab', { font: own })])]);
+    const { id } = await addWatermark(house.database, text);
+    await rm(house.files.pathOf('fonts', sha256));
+    const run = await marking(id, photos.slice(0, 2));
+    expect(run.counts).toEqual({ failed: 2 });
+    expect((await listItems(house.database, run.id))[0]!.message).toMatch(
+      /The font "dune.woff2" is not there any more/,
+    );
+    await removeWatermark(house.database, id);
+  });
+
+  it('takes what routines of before had in them out of them', async () => {
+    const data = (await asSharp(disc(40, 15)).png().toBuffer()).toString('base64');
+    const source = { kind: 'embedded', name: 'old.png', data } as const;
+    const part = { kind: 'cutout', id: 'c1', source, size: 150, painted: false } as const;
+    const old = markRoutine(newWatermark('old', [groupOf([part])]), AS_BROUGHT);
+    await saveRoutine(house.database, old);
+    await keepEmbedded(house);
+    const kept = await getRoutine(house.database, old.name);
+    expect(kept.mark!.watermark.layout.groups[0]!.parts[0]).toMatchObject({ source: { kind: 'kept' } });
+    expect(await wholeWatermark(house, kept.mark!.watermark)).toEqual(old.mark!.watermark);
   });
 
   it('holds back or leaves out what cannot be read, where the routine says so, and delivers it all the same where not', async () => {

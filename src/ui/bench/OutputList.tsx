@@ -9,6 +9,7 @@ import { FIRST_SETS, withSet, type OutputSet } from '../../core/stages/deliver/s
 import { LONGEST_SET_NAME, setNameSchema } from '../../core/stages/deliver/set-settings';
 import { MOST_OUTPUTS } from '../../core/stages/deliver/settings';
 import { api } from '../../bench/api';
+import { setDocument } from '../../core/stages/deliver/set-document';
 import { saveJson } from '../save-json';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -213,7 +214,7 @@ function SetMenu() {
             className={classes.setFile}
             onClick={() => {
               const own = setNameSchema.safeParse(name).data ?? 'files';
-              saveJson({ name: own, outputs: deliver.outputs, hidden: deliver.hidden }, `${own}.json`);
+              saveJson(setDocument({ name: own, outputs: deliver.outputs, hidden: deliver.hidden }), `${own}.json`);
             }}
           >
             As a file, for the command line

@@ -16,6 +16,8 @@ import {
 import { createPlacedPictures } from '../../bench/placed-pictures';
 import { formatMoment } from '../format';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { UnreadableRows } from '../frame/UnreadableRows';
+import type { UnreadableRow } from '../../core/document';
 import { ImportJson } from '../ImportJson';
 import { GROUNDS_ON_CARD } from './card';
 import { GroundPicture } from './GroundPicture';
@@ -29,7 +31,13 @@ export interface ProofCardFacts {
 }
 
 /** All proofs, and the templates that the next letter is dropped on. */
-export function ProofsScreen({ cards: given }: { readonly cards: readonly ProofCardFacts[] }) {
+export function ProofsScreen({
+  cards: given,
+  unreadable,
+}: {
+  readonly cards: readonly ProofCardFacts[];
+  readonly unreadable: readonly UnreadableRow[];
+}) {
   const router = useRouter();
   const [cards, setCards] = useState(given);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -107,6 +115,7 @@ export function ProofsScreen({ cards: given }: { readonly cards: readonly ProofC
             {trouble}
           </p>
         )}
+        <UnreadableRows rows={unreadable} />
         {templates.length > 0 && (
           <section aria-label="Templates">
             <h2>Templates</h2>

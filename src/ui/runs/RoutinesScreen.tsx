@@ -11,6 +11,8 @@ import type { OutputSet } from '../../core/stages/deliver/sets';
 import { same } from '../../core/stages/stage';
 import { runsApi } from '../../bench/runs-api';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { UnreadableRows } from '../frame/UnreadableRows';
+import type { UnreadableRow } from '../../core/document';
 import { saveJson } from '../save-json';
 import { RoutineSentences } from './RoutineSentences';
 import classes from './runs.module.css';
@@ -19,9 +21,11 @@ import classes from './runs.module.css';
 export function RoutinesScreen({
   routines: given,
   sets,
+  unreadable,
 }: {
   readonly routines: readonly Routine[];
   readonly sets: readonly OutputSet[];
+  readonly unreadable: readonly UnreadableRow[];
 }) {
   const [routines, setRoutines] = useState(given);
   const [draft, setDraft] = useState<Routine>(given[0]!);
@@ -60,6 +64,15 @@ export function RoutinesScreen({
       setTold({ words: `${file.name} was read. Save it to keep it.`, isTrouble: false });
     } catch (error) {
       setTold({ words: `${file.name}: ${(error as Error).message}`, isTrouble: true });
+    }
+  };
+  const exportIt = async () => {
+    try {
+      // What its mark is made of lies beside it in the house, and goes along.
+      const { routine } = draft.mark ? await runsApi.wholeRoutine(draft) : { routine: draft };
+      saveJson(routine, `${draft.name || 'routine'}.json`);
+    } catch (error) {
+      trouble(error);
     }
   };
   return (
@@ -115,11 +128,7 @@ export function RoutinesScreen({
             >
               Copy
             </Button>
-            <Button
-              size="xs"
-              variant="default"
-              onClick={() => saveJson(draft, `${draft.name || 'routine'}.json`)}
-            >
+            <Button size="xs" variant="default" onClick={() => void exportIt()}>
               Export as JSON
             </Button>
             {saved !== null && !isFirst && (
@@ -136,6 +145,7 @@ export function RoutinesScreen({
               {told.words}
             </p>
           )}
+          <UnreadableRows rows={unreadable} />
           <RoutineSentences
             key={draft.name === saved?.name ? draft.name : 'new'}
             routine={draft}

@@ -8,6 +8,8 @@ import type { Routine } from '../../core/routine/settings';
 import { progressOf, runsApi, type RunFacts, type WatchFacts } from '../../bench/runs-api';
 import { ScreenHeader } from '../frame/ScreenHeader';
 import { formatMoment } from '../format';
+import { UnreadableRows } from '../frame/UnreadableRows';
+import type { UnreadableRow } from '../../core/document';
 import { NewRun } from './NewRun';
 import { tallyWords } from './run-words';
 import classes from './runs.module.css';
@@ -17,13 +19,14 @@ interface Props {
   readonly runs: readonly RunFacts[];
   readonly routines: readonly Routine[];
   readonly watches: readonly WatchFacts[];
+  readonly unreadable: readonly UnreadableRow[];
 }
 
 /** How often the list looks how runs stand while one goes on. */
 const AGAIN_MS = 2000;
 
 /** Routines on many pieces: begin one, see how they stand, and the folders that are watched. */
-export function RunsScreen({ runs: given, routines, watches }: Props) {
+export function RunsScreen({ runs: given, routines, watches, unreadable }: Props) {
   const [runs, setRuns] = useState(given);
   const isGoing = runs.some(({ state }) => state === 'running');
   useEffect(() => {
@@ -47,6 +50,7 @@ export function RunsScreen({ runs: given, routines, watches }: Props) {
       </ScreenHeader>
       <main className={classes.main}>
         <NewRun routines={routines} />
+        <UnreadableRows rows={unreadable} />
         <section aria-label="Runs" className={classes.section}>
           <h2>{runs.length === 0 ? 'No run yet' : runs.length === 1 ? '1 run' : `${runs.length} runs`}</h2>
           {runs.length === 0 ? (

@@ -40,7 +40,9 @@ export function FontFields({ part }: { readonly part: TextPart }) {
           if (next === null) return;
           const isShipped = next in TYPEFACES;
           actions.changePart(part.id, {
-            font: isShipped ? { kind: 'shipped', which: next as Typeface } : { kind: 'brought', file: next },
+            font: isShipped
+              ? { kind: 'shipped', which: next as Typeface }
+              : { kind: 'brought', name: fonts.find(({ sha256 }) => sha256 === next)!.name, file: next },
           });
         }}
       />

@@ -157,7 +157,7 @@ function PartsTable() {
 function PartName({ part }: { readonly part: Part }) {
   const pieces = useWatermark((state) => state.pieces);
   if (part.kind === 'text') return <span>{part.text.split('\n')[0]?.trim() || 'an empty text'}</span>;
-  if (part.source.kind === 'embedded') return <span>{part.source.name}</span>;
+  if (part.source.kind !== 'piece') return <span>{part.source.name}</span>;
   return <span>{pieces[part.source.piece]?.name ?? 'a piece that was deleted'}</span>;
 }
 

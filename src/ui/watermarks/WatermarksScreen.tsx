@@ -14,6 +14,8 @@ import {
 } from '../../bench/watermarks-api';
 import { formatMoment } from '../format';
 import { ScreenHeader } from '../frame/ScreenHeader';
+import { UnreadableRows } from '../frame/UnreadableRows';
+import type { UnreadableRow } from '../../core/document';
 import { ImportJson } from '../ImportJson';
 import { saveJson } from '../save-json';
 import { SamplePicture } from './SamplePicture';
@@ -22,10 +24,11 @@ import classes from './watermarks.module.css';
 interface Props {
   readonly entries: readonly WatermarkEntryFacts[];
   readonly pieces: Readonly<Record<string, ProofPieceFacts>>;
+  readonly unreadable: readonly UnreadableRow[];
 }
 
 /** All watermarks, each on a photo. */
-export function WatermarksScreen({ entries: given, pieces }: Props) {
+export function WatermarksScreen({ entries: given, pieces, unreadable }: Props) {
   const router = useRouter();
   const [entries, setEntries] = useState(given);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -59,6 +62,7 @@ export function WatermarksScreen({ entries: given, pieces }: Props) {
             {trouble}
           </p>
         )}
+        <UnreadableRows rows={unreadable} />
         {entries.length === 0 && (
           <p className={classes.soft}>
             A watermark is a name, a sign or both, put on photos by rule: the same place and size on every

@@ -2,6 +2,7 @@ import { parseRoutine } from '../../../core/routine/parse';
 import { guarded, readBody } from '../../../server/guard';
 import { getHouse } from '../../../server/house';
 import { nameRequestSchema } from '../../../server/http/requests';
+import { keptRoutine } from '../../../server/watermarks/materials';
 import { listRoutines, removeRoutine, saveRoutine } from '../../../storage/routines';
 import { z } from 'zod';
 
@@ -12,13 +13,15 @@ export const GET = guarded(async () =>
   Response.json({ routines: await listRoutines((await getHouse()).database) }),
 );
 
-/** A routine that marks photos has the cutouts and fonts of its mark in it. */
+/** A routine that was exported has the cutouts and fonts of its mark in it. */
 const MOST_ROUTINE_BYTES = 40_000_000;
 
 /** Saves a routine under its name. */
 export const PUT = guarded(async (request) => {
-  const { database } = await getHouse();
-  await saveRoutine(database, parseRoutine(await readBody(request, z.unknown(), MOST_ROUTINE_BYTES)));
+  const house = await getHouse();
+  const { database } = house;
+  const routine = parseRoutine(await readBody(request, z.unknown(), MOST_ROUTINE_BYTES));
+  await saveRoutine(database, await keptRoutine(house, routine));
   return Response.json({ routines: await listRoutines(database) });
 });
 

@@ -1,4 +1,3 @@
-import { shownRun } from '../../../server/runs/shown-run';
 import { guarded, readBody } from '../../../server/guard';
 import { getHouse } from '../../../server/house';
 import { runRequestSchema } from '../../../server/http/requests';
@@ -9,12 +8,12 @@ export const dynamic = 'force-dynamic';
 
 /** All runs, newest first. */
 export const GET = guarded(async () =>
-  Response.json({ runs: (await listRuns((await getHouse()).database)).map(shownRun) }),
+  Response.json({ runs: await listRuns((await getHouse()).database) }),
 );
 
 /** Begins a run; it is asked about under the address that is answered. */
 export const POST = guarded(async (request) => {
   const house = await getHouse();
   const run = await beginRun(house, await readBody(request, runRequestSchema));
-  return Response.json({ run: shownRun(run) }, { status: 202, headers: { location: `/api/runs/${run.id}` } });
+  return Response.json({ run }, { status: 202, headers: { location: `/api/runs/${run.id}` } });
 });

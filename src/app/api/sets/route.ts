@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { setNameSchema, setSchema } from '../../../core/stages/deliver/set-settings';
+import { parseSet } from '../../../core/stages/deliver/set-document';
+import { setNameSchema } from '../../../core/stages/deliver/set-settings';
 import { guarded, readBody } from '../../../server/guard';
 import { getHouse } from '../../../server/house';
 import { listSets, removeSet, saveSet } from '../../../storage/sets';
@@ -12,7 +13,7 @@ export const GET = guarded(async () => Response.json({ sets: await listSets((awa
 /** Saves a set under its name. */
 export const PUT = guarded(async (request) => {
   const { database } = await getHouse();
-  await saveSet(database, await readBody(request, setSchema));
+  await saveSet(database, parseSet(await readBody(request, z.unknown())));
   return Response.json({ sets: await listSets(database) });
 });
 

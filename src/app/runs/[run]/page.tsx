@@ -1,7 +1,6 @@
 import { notFound } from 'next/navigation';
 import { isKenosisError } from '../../../core/errors';
 import { checkNumber } from '../../../server/guard';
-import { shownRun } from '../../../server/runs/shown-run';
 import { getHouse } from '../../../server/house';
 import { getRun, listItems } from '../../../storage/runs';
 import { RunScreen } from '../../../ui/runs/RunScreen';
@@ -18,7 +17,7 @@ async function open(text: string) {
   const { database, runs } = await getHouse();
   try {
     const id = checkNumber('run', text);
-    const [run, items] = await Promise.all([getRun(database, id).then(shownRun), listItems(database, id)]);
+    const [run, items] = await Promise.all([getRun(database, id), listItems(database, id)]);
     return { run, items, ...runs.facts() };
   } catch (error) {
     if (isKenosisError(error)) return null;

@@ -43,20 +43,31 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
   events.on('error', () => undefined);
   queue.setMaxListeners(0);
   events.setMaxListeners(0);
-  /** How many jobs that are under way read a picture. */
+  /** How many jobs that are under way read a file of the shared folder. */
   const readers = new Map<string, number>();
 
-  async function letGo(sha256: string): Promise<void> {
-    const left = (readers.get(sha256) ?? 1) - 1;
-    if (left > 0) return void readers.set(sha256, left);
-    readers.delete(sha256);
-    await rm(area.picture(sha256), { force: true });
+  const filesOf = ({ bytesKey, materials }: RoutineInput) => [
+    area.picture(bytesKey),
+    ...Object.keys(materials).map((sha256) => area.material(sha256)),
+  ];
+
+  async function letGo(file: string): Promise<void> {
+    const left = (readers.get(file) ?? 1) - 1;
+    if (left > 0) return void readers.set(file, left);
+    readers.delete(file);
+    await rm(file, { force: true });
   }
 
   async function given({ id, input, pixels }: RoutineJob): Promise<Job<QueuedJob, QueuedAnswer>> {
-    const { path: from, into, ...rest } = input;
+    const { path: from, into, materials, ...rest } = input;
     await putCopy(from, area.picture(input.bytesKey)).catch((error: unknown) => notThere(error, input.name));
-    const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: rest };
+    const names: Record<string, string> = {};
+    for (const [sha256, { path: place, name: called }] of Object.entries(materials)) {
+      names[sha256] = called;
+      // What is not there is told by whoever needs it.
+      await putCopy(place, area.material(sha256)).catch(orMissing);
+    }
+    const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: rest, materials: names };
     return queue.add('routine', data, {
       jobId: id,
       ...RETRIES,
@@ -91,8 +102,8 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
   }
 
   async function carryOut(job: RoutineJob, signal?: AbortSignal): Promise<RoutineResult> {
-    const { bytesKey } = job.input;
-    readers.set(bytesKey, (readers.get(bytesKey) ?? 0) + 1);
+    const read = filesOf(job.input);
+    for (const file of read) readers.set(file, (readers.get(file) ?? 0) + 1);
     try {
       return await answered(job, signal).catch(async (error: unknown) => {
         // The results of an answer of before went: it is done again, once.
@@ -101,7 +112,7 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
         return answered(job, signal);
       });
     } finally {
-      await letGo(bytesKey);
+      for (const file of read) await letGo(file);
     }
   }
 
@@ -167,6 +178,10 @@ async function untilAborted<T>(
     if (signal.aborted) await within(takeOut().catch(() => undefined));
     throw error;
   }
+}
+
+function orMissing(error: unknown): void {
+  if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error as Error;
 }
 
 function notThere(cause: unknown, name: string): never {

@@ -6,7 +6,9 @@ export interface QueuedJob {
   readonly sender: string;
   readonly picture: string;
   readonly pixels: number;
-  readonly input: Omit<RoutineInput, 'path' | 'into'>;
+  readonly input: Omit<RoutineInput, 'path' | 'into' | 'materials'>;
+  /** Fonts and cutouts that it names, by their hashes, with their names. */
+  readonly materials: Readonly<Record<string, string>>;
 }
 
 /** What a worker says of it. What is refused is no failure of the worker: it would be refused again. */

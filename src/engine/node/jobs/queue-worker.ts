@@ -3,6 +3,7 @@ import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { Worker } from 'bullmq';
 import { isKenosisError } from '../../../core/errors';
+import type { MaterialFiles } from '../shape-texts';
 import type { JobEngine } from './job-engine';
 import { assertAnswers, connectionOf, readyShared, type QueuePlace } from './queue-connection';
 import { LOOK_MS, queueName, SILENT_MS, type QueuedAnswer, type QueuedJob } from './queue-format';
@@ -35,16 +36,19 @@ export async function startQueueWorker(
   const worker = new Worker<QueuedJob, QueuedAnswer>(
     queueName(program),
     async (job) => {
-      const { sender, picture, pixels, input } = job.data;
+      const { sender, picture, pixels, input, materials } = job.data;
       const area = sharedArea(shared, sender);
       const folder = randomUUID();
       const place = path.join(area.results(job.id!), folder);
       await mkdir(place, { recursive: true });
       const into = { folder: place, before: '', after: '' };
+      const near: Record<string, MaterialFiles[string]> = {};
+      for (const [sha256, name] of Object.entries(materials))
+        near[sha256] = { path: area.material(sha256), name };
       try {
         const result = await engine.carryOut({
           id: `${job.id!}-${folder}`,
-          input: { ...input, path: area.picture(picture), into },
+          input: { ...input, path: area.picture(picture), into, materials: near },
           pixels,
         });
         voice.done(input.name, result.ms);

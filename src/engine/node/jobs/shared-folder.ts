@@ -9,6 +9,8 @@ import { KenosisError } from '../../../core/errors';
 export interface SharedArea {
   /** Where a picture lies that was put there. */
   picture(sha256: string): string;
+  /** Where a font or a cutout lies that jobs name. */
+  material(sha256: string): string;
   /** Where the results of a job lie; each try has a folder of its own in it. */
   results(jobId: string): string;
 }
@@ -25,6 +27,7 @@ export function sharedArea(root: string, sender: string): SharedArea {
   };
   return {
     picture: (sha256) => within('pictures', sha256, HEX),
+    material: (sha256) => within('materials', sha256, HEX),
     results: (jobId) => within('results', jobId, JOB),
   };
 }
@@ -66,6 +69,6 @@ export async function removeResults(folder: string): Promise<void> {
 
 /** Removes the folders of a sender where nothing is left in them. */
 export async function removeEmpty(folder: string): Promise<void> {
-  for (const kind of ['pictures', 'results', '.'])
+  for (const kind of ['pictures', 'materials', 'results', '.'])
     await rmdir(path.join(folder, kind)).catch(() => undefined);
 }

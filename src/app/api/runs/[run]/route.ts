@@ -1,5 +1,4 @@
 import { checkNumber, guarded, readBody } from '../../../../server/guard';
-import { shownRun } from '../../../../server/runs/shown-run';
 import { getHouse } from '../../../../server/house';
 import { runActionSchema } from '../../../../server/http/requests';
 import { changeRun } from '../../../../server/runs/change-run';
@@ -16,7 +15,7 @@ const numberOf = async ({ params }: Context) => checkNumber('run', (await params
 /** How a run stands. */
 export const GET = guarded(async (_request, context: Context) => {
   const { database } = await getHouse();
-  return Response.json({ run: shownRun(await getRun(database, await numberOf(context))) });
+  return Response.json({ run: await getRun(database, await numberOf(context)) });
 });
 
 /** Pauses, resumes or cancels a run, tries again what failed, or takes back what it laid on its pieces. */
