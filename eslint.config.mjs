@@ -37,12 +37,16 @@ const INEXACT_POWER = {
   message: 'Engines may round it differently: multiply.',
 };
 
+/** Where components are, and hooks. */
+const COMPONENTS = ['src/{app,ui}/**/*.{ts,tsx}'];
+
 export default tseslint.config(
   { ignores: ['node_modules/', '.next/', 'dist/', 'data/', 'next-env.d.ts', 'scripts/', '*.mjs'] },
-  ...next,
+  // What is said of components has nothing to look for elsewhere.
+  ...next.map((config) => (config.ignores && !config.rules ? config : { ...config, files: COMPONENTS })),
   ...tseslint.configs.recommendedTypeChecked,
   {
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    languageOptions: { parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
       '@typescript-eslint/only-throw-error': 'error',
@@ -69,6 +73,7 @@ export default tseslint.config(
       'src/core/cut/**',
       'src/core/stages/*/*settings.ts',
       'src/core/{routine,proof,watermark}/settings.ts',
+      'src/core/stages/deliver/set-document.ts',
       'src/core/stages/{shapes,stage}.ts',
       'src/core/**/*.test.ts',
     ],

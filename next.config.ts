@@ -26,6 +26,7 @@ const config: NextConfig = {
     'ioredis',
     'chokidar',
     'fontkit',
+    'exifr',
   ],
   poweredByHeader: false,
   devIndicators: false,

@@ -1,17 +1,15 @@
 // Bundles and runs one of the house's own tools: npm run bench, npm run demo:draw.
 import { pathToFileURL } from 'node:url';
-import { bundle } from './bundle.mjs';
+import { bundle, bundleWorkers } from './bundle.mjs';
 
 const TOOLS = {
   bench: 'yardstick/main.ts',
   quality: 'yardstick/quality/main.ts',
   attack: 'yardstick/attack/main.ts',
   'demo-draw': 'demo/draw-all.ts',
+  'demo-draw-up': 'demo/draw-up.ts',
 };
 const [name, ...rest] = process.argv.slice(2);
-const [file] = await Promise.all([
-  bundle(TOOLS[name], name),
-  bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
-]);
+const [file] = await Promise.all([bundle(TOOLS[name], name), bundleWorkers()]);
 process.argv = [process.argv[0], file, ...rest];
 await import(pathToFileURL(file).href);

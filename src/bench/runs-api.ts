@@ -97,7 +97,7 @@ export const runsApi = {
   begin: (run: NewRunFacts) => send<{ run: RunFacts }>('POST', '/api/runs', run),
   run: (id: number) => ask<{ run: RunFacts }>(`/api/runs/${id}`),
   items: (id: number) => ask<{ items: RunItemFacts[] }>(`/api/runs/${id}/items`),
-  change: (id: number, action: 'pause' | 'resume' | 'cancel' | 'retry' | 'undo') =>
+  change: (id: number, action: 'pause' | 'resume' | 'cancel' | 'retry' | 'undo' | 'shelve') =>
     send<{ run: RunFacts; undone?: { undone: number; changed: string[] } }>('PATCH', `/api/runs/${id}`, {
       action,
     }),

@@ -159,13 +159,10 @@ export interface CheckArguments {
   readonly pages: PageWishes;
 }
 
-/** Reads the arguments behind `kenosis`. Throws `bad-argument`. */
+/** Reads the arguments of `kenosis cut` and `kenosis check`. Throws `bad-argument`. */
 export function readArguments(args: readonly string[]): CutArguments | CutManyArguments | CheckArguments {
   const [command, ...rest] = args;
-  if (command === 'check') return readCheck(rest);
-  if (command !== 'cut')
-    throw badArgument('command', 'cut, check, place, run, watch or worker', command ?? 'nothing');
-  return readCut(rest);
+  return command === 'check' ? readCheck(rest) : readCut(rest);
 }
 
 function readCheck(rest: string[]): CheckArguments {

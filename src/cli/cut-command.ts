@@ -6,7 +6,7 @@ import type { Cut } from '../core/cut/schema';
 import { MOST_MARKS, MOST_SAMPLES, type Mark, type Sample } from '../core/stages/clear/settings';
 import { MOST_COLORWAYS, type Colorway } from '../core/stages/ink/settings';
 import { dayOf } from '../core/day-of';
-import { badArgument, KenosisError } from '../core/errors';
+import { KenosisError } from '../core/errors';
 import { bearingsOf } from '../core/findings/bearings';
 import { renderCheckable, type Checkable } from '../core/findings/check-cut';
 import { counted } from '../core/findings/finding';
@@ -31,14 +31,13 @@ import { sceneOf, type Scene } from '../core/scene/scene';
 import { startingTolerance, toleranceCurve } from '../core/stages/clear/tolerance-curve';
 import { startHelpers, usualHelpers, type HelperThreads } from '../engine/node/helpers';
 import { FEWEST_HELPED_PIXELS, onSharedMemory } from '../engine/threads/crew';
-import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { CutArguments, SampleArgument } from './args';
 import { assertDistinct, type NamedFile } from './distinct-files';
 import { loadPicture, loadText } from './input';
 import { loadMarks } from './marks-file';
 import { formatOfName, loadSet, outputOf } from './output-options';
-import { STANDARD, readyPlace, writeWhole } from './output';
+import { STANDARD, readyFolder, readyPlace, writeWhole } from './output';
 import { withGiven } from './stage-options';
 import { writeJson } from './write-json';
 
@@ -65,7 +64,7 @@ export async function cutCommand(
   const timings: Timings = { decode: 0, clear: 0, deliver: 0, check: 0 };
   await assertOwnFiles(args, []);
   for (const { file } of writtenBy(args, [])) await readyPlace(file);
-  await assertFolder(args);
+  if (args.wishes.set !== null) await readyFolder(args.output);
   const read = args.cutFile === null ? null : parseCutText(await loadText(args.cutFile));
   const given = await delivering(read ?? untouchedCut(), args);
   const marks = args.marksFile === null ? [] : await loadMarks(args.marksFile);
@@ -142,12 +141,6 @@ function confidenceOf(pockets: readonly PocketPlace[]) {
 function colorwayFile(output: string, { name }: Colorway): string {
   const stem = withoutEnding(output);
   return `${stem}${colorwayEnding(name)}${output.slice(stem.length)}`;
-}
-
-/** Throws `bad-argument` where the files of a set have no folder. */
-async function assertFolder({ output, wishes }: CutArguments): Promise<void> {
-  if (wishes.set === null || (await stat(output).catch(() => null))?.isDirectory()) return;
-  throw badArgument('-o', 'a folder that is there', output);
 }
 
 /** The cut with what was said of its files. Throws `bad-argument` for a set that is none. */

@@ -8,7 +8,7 @@ import type { CutArguments, CutManyArguments } from './args';
 import { cutCommand, readBy, writtenBy } from './cut-command';
 import { assertDistinct } from './distinct-files';
 import { FAILED, failureOf, NOT_SURE, type Failure } from './outcome';
-import { clearingOnEnd } from './output';
+import { clearingOnEnd, readyFolder } from './output';
 
 /** What a thread is given: one picture, and how many other threads may help it. */
 export interface Share {
@@ -45,13 +45,6 @@ export async function cutMany(
   program: string,
   { say, warn }: Voice,
 ): Promise<number> {
-  const isFolder = (await stat(folder).catch(() => null))?.isDirectory() ?? false;
-  if (!isFolder)
-    throw badArgument(
-      '-o',
-      'a name ending in a format that is written, a folder that is there, or -',
-      folder,
-    );
   await assertDistinct(
     pictures.flatMap((picture) => readBy(picture).slice(0, 1)),
     pictures.flatMap((picture) =>
@@ -59,6 +52,9 @@ export async function cutMany(
     ),
   );
   assertOwnNames(pictures);
+  if (/\.[A-Za-z]\w{0,4}$/.test(folder) && !(await stat(folder).catch(() => null))?.isDirectory())
+    throw badArgument('-o', 'a name ending in a format that is written, a folder, or -', folder);
+  await readyFolder(folder);
   const threads = Math.min(pictures.length, jobs ?? availableParallelism());
   const pool = new Piscina<Share, Outcome>({
     filename: program,

@@ -41,8 +41,6 @@ export type RunArguments =
     }
   | { readonly command: 'worker'; readonly jobs: number | null };
 
-export const RUN_COMMANDS = ['run', 'watch', 'worker'] as const;
-
 /** Reads the arguments of commands that carry out routines. Throws `bad-argument`. */
 export function readRunArguments([command, ...rest]: readonly string[]): RunArguments {
   const { values, positionals } = parsed(rest, command);

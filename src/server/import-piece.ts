@@ -6,7 +6,7 @@ import { tooManyBytes } from '../codec/inspect';
 import { MAX_BYTES } from '../core/intake-limits';
 import { isOutOfSpace, KenosisError } from '../core/errors';
 import type { Page } from '../core/cut/page';
-import { addPiece, findPieceByHash, setTrashed, type Piece } from '../storage/pieces';
+import { addPiece, findPieceByHash, setTrashed, shelvePieces, type Piece } from '../storage/pieces';
 import { choiceOf, widthFor, type DrawnSize, type PageChoice } from './page-choice';
 import type { House } from './rooms';
 import { pieceName } from './piece-name';
@@ -123,6 +123,7 @@ async function settle(
     const healed = !(await house.originals.isIntact(there));
     if (healed) await keep();
     if (there.trashed) await setTrashed(house.database, [there.id], false);
+    await shelvePieces(house.database, [there.id]);
     return { piece: { ...there, trashed: false }, known: true, healed };
   }
   const thumbnailPath = await house.files.incomingPath();

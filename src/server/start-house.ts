@@ -1,5 +1,5 @@
 import { isKenosisError, isOutOfSpace } from '../core/errors';
-import { loadDemo } from './demo-pieces';
+import { loadDemo, loadSeries } from './demo-pieces';
 import { getHouse } from './house';
 import type { House } from './rooms';
 import { getSetting } from '../storage/settings';
@@ -20,16 +20,15 @@ export async function startHouse(): Promise<void> {
     await keepEmbedded(house);
     await giveFirstWatermarks(house);
     if (demo === '1' || demo === 'few') {
+      if (demo === '1') await loadDemo(house, 'photos');
       await loadDemo(house, 'pieces');
       await giveDemoWatermark(house, await getSetting(house.database, 'demo:ostrel-kite.jpg'));
     }
-    // Forty pictures take a while, and nobody needs to wait for them.
+    // Nobody needs to wait for these.
     if (demo === '1')
-      void loadDemo(house, 'photos')
-        .then(() => loadDemo(house, 'series'))
-        .catch((error: unknown) =>
-          say(`the photos and series did not come in whole (${(error as Error).message}).`),
-        );
+      void loadSeries(house).catch((error: unknown) =>
+        say(`the series did not come in whole (${(error as Error).message}).`),
+      );
     await house.runs.start();
     await house.watches.start();
   } catch (error) {

@@ -15,6 +15,7 @@ import * as proofs from './migrations/006-proofs';
 import * as watermarks from './migrations/007-watermarks';
 import * as reasons from './migrations/008-reasons';
 import * as watermarksOnce from './migrations/009-watermarks-once';
+import * as shelved from './migrations/010-shelved';
 import { defineModels, type Models } from './models';
 import { isThere } from './own-files';
 
@@ -42,6 +43,7 @@ const MIGRATIONS = [
   { name: '007-watermarks', up: watermarks.up },
   { name: '008-reasons', up: reasons.up },
   { name: '009-watermarks-once', up: watermarksOnce.up },
+  { name: '010-shelved', up: shelved.up },
 ];
 
 /**

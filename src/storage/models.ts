@@ -33,6 +33,8 @@ export interface PieceRow extends Model<InferAttributes<PieceRow>, InferCreation
   findingsRevision: CreationOptional<number | null>;
   /** When it was put into the trash; null while it is on the Shelf. */
   trashedAt: CreationOptional<Date | null>;
+  /** Whether it lies on the Shelf; one that was brought for a run alone does not. */
+  shelved: CreationOptional<boolean>;
   createdAt: CreationOptional<Date>;
 }
 
@@ -264,6 +266,7 @@ export function defineModels(sequelize: Sequelize): Models {
         findings: { type: DataTypes.TEXT, allowNull: true },
         findingsRevision: { type: DataTypes.INTEGER, allowNull: true },
         trashedAt: { type: DataTypes.DATE, allowNull: true },
+        shelved: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
         createdAt: now(),
       },
       options('pieces'),

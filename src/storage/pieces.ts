@@ -136,13 +136,14 @@ export async function addParts(database: Database, id: string, cuts: readonly Cu
 
 /**
  * Adds a piece with its untouched revision 0 and, where there is one, the proposed cut as an ordinary revision behind it,
- * unless the piece is there already. It is of that page of its original.
+ * unless the piece is there already. It is of that page of its original, and lies on the Shelf unless it is for a run alone.
  */
 export async function addPiece(
   database: Database,
   fresh: NewPiece,
   proposed: Cut | null,
   page: Page = ONLY_PAGE,
+  shelved = true,
 ): Promise<{ piece: Piece; known: boolean }> {
   return database.write(async (transaction) => {
     const id = pieceIdOf(fresh.sha256, page);
@@ -157,6 +158,7 @@ export async function addPiece(
         id,
         position: last,
         lastNumber: last,
+        shelved,
       },
       { transaction },
     );
@@ -262,7 +264,7 @@ export async function listPieces(
   where: 'shelf' | 'trash' = 'shelf',
 ): Promise<ShelfPiece[]> {
   const rows = await database.models.Piece.findAll({
-    where: { trashedAt: where === 'shelf' ? null : { [Op.ne]: null } },
+    where: where === 'shelf' ? { trashedAt: null, shelved: true } : { trashedAt: { [Op.ne]: null } },
     order: [
       ['createdAt', 'DESC'],
       ['name', 'ASC'],
@@ -279,6 +281,13 @@ export async function listPieces(
     const state = deliveries > 0 ? 'delivered' : row.position > 0 ? 'cut' : 'untouched';
     return { ...toPiece(row), deliveries, state };
   });
+}
+
+/** Lays pieces on the Shelf that were brought for a run alone; those that are not there any more are passed over. */
+export async function shelvePieces(database: Database, ids: readonly string[]): Promise<void> {
+  await database.write((transaction) =>
+    database.models.Piece.update({ shelved: true }, { where: { id: { [Op.in]: [...ids] } }, transaction }),
+  );
 }
 
 /** Gives a piece another name. Throws `not-found`. */
@@ -304,7 +313,7 @@ export async function setTrashed(
 ): Promise<void> {
   await database.write(async (transaction) => {
     await database.models.Piece.update(
-      { trashedAt: trashed ? new Date() : null },
+      trashed ? { trashedAt: new Date() } : { trashedAt: null, shelved: true },
       { where: { id: { [Op.in]: [...ids] } }, transaction },
     );
   });

@@ -319,6 +319,7 @@ export async function undoRun(
 
 /** Forgets a run that does not go on; its pieces and their deliveries stay. Throws `not-found` and `conflict`. */
 export async function forgetRun(database: Database, id: number): Promise<void> {
+  await shelveRun(database, id);
   await database.write(async (transaction) => {
     const row = await runRow(database, id, transaction);
     if (row.state === 'running' || row.state === 'paused')
@@ -326,6 +327,26 @@ export async function forgetRun(database: Database, id: number): Promise<void> {
     await database.models.RunItem.destroy({ where: { runId: id }, transaction });
     await row.destroy({ transaction });
   });
+}
+
+/** Lays the pieces of a run on the Shelf that were brought for it alone. Returns how many. */
+export async function shelveRun(database: Database, runId: number): Promise<number> {
+  const { Piece } = database.models;
+  const where = { id: { [Op.in]: await piecesOf(database, runId) }, shelved: false };
+  return database.write(
+    async (transaction) => (await Piece.update({ shelved: true }, { where, transaction }))[0],
+  );
+}
+
+/** How many pieces of a run lie nowhere else. */
+export async function unshelvedIn(database: Database, runId: number): Promise<number> {
+  const where = { id: { [Op.in]: await piecesOf(database, runId) }, shelved: false };
+  return database.models.Piece.count({ where });
+}
+
+async function piecesOf({ models }: Database, runId: number): Promise<string[]> {
+  const rows = await models.RunItem.findAll({ where: { runId }, attributes: ['pieceId'] });
+  return rows.flatMap(({ pieceId }) => (pieceId === null ? [] : [pieceId]));
 }
 
 async function endIfDone(database: Database, id: number, transaction: Transaction): Promise<void> {

@@ -57,15 +57,15 @@ export async function readStructure(bytes: Uint8Array, name: string): Promise<PD
       'too-many-bytes',
       `"${name}" has ${Math.round(bytes.length / 1e6)} MB, and a PDF to place something in may have ${MOST_PDF_BYTES / 1e6} MB. Nothing was changed.`,
     );
-  const document = await silently(() =>
-    PDFDocument.load(bytes, {
-      forIncrementalUpdate: true,
-      updateMetadata: false,
-      ignoreEncryption: true,
-      preserveXFA: true,
-      parseSpeed: 1500,
-    }),
-  ).catch((cause: unknown) => {
+  const document = await PDFDocument.load(bytes, {
+    forIncrementalUpdate: true,
+    updateMetadata: false,
+    ignoreEncryption: true,
+    preserveXFA: true,
+    // Damage is said by whoever asked.
+    warnOnInvalidObjects: false,
+    parseSpeed: 1500,
+  }).catch((cause: unknown) => {
     throw damaged(name, cause);
   });
   if (document.context.trailerInfo.Encrypt)
@@ -81,17 +81,6 @@ export async function readStructure(bytes: Uint8Array, name: string): Promise<PD
       `"${name}" has ${pages} pages, and at most ${MOST_PDF_PAGES} are read. Nothing was changed. Take the page that is to be signed out of it first.`,
     );
   return document;
-}
-
-/** Damage speaks on the console otherwise; what is wrong is said by whoever asked. */
-async function silently<T>(work: () => Promise<T>): Promise<T> {
-  const { warn, error, log } = console;
-  console.warn = console.error = console.log = () => undefined;
-  try {
-    return await work();
-  } finally {
-    Object.assign(console, { warn, error, log });
-  }
 }
 
 function damaged(name: string, cause?: unknown): KenosisError {

@@ -76,7 +76,7 @@ export const previewRequestSchema = z.strictObject({
 });
 
 export const runActionSchema = z.strictObject({
-  action: z.enum(['pause', 'resume', 'cancel', 'retry', 'undo']),
+  action: z.enum(['pause', 'resume', 'cancel', 'retry', 'undo', 'shelve']),
 });
 
 export const itemActionSchema = z.strictObject({ action: z.enum(['accept', 'skip']) });

@@ -4,13 +4,14 @@ import {
   getRun,
   retryItems,
   setRunState,
+  shelveRun,
   undoRun,
   type Run,
   type RunItem,
 } from '../../storage/runs';
 import type { House } from '../rooms';
 
-export type RunAction = 'pause' | 'resume' | 'cancel' | 'retry' | 'undo';
+export type RunAction = 'pause' | 'resume' | 'cancel' | 'retry' | 'undo' | 'shelve';
 
 /** A run after something was done with it, and what undoing did. */
 export interface ChangedRun {
@@ -23,6 +24,7 @@ export async function changeRun(house: House, id: number, action: RunAction): Pr
   const { database, runs } = house;
   if (action === 'pause') await setRunState(database, id, 'paused');
   else if (action === 'resume') await setRunState(database, id, 'running');
+  else if (action === 'shelve') await shelveRun(database, id);
   else if (action === 'retry') await retryItems(database, id);
   else if (action === 'cancel') {
     await setRunState(database, id, 'cancelled');

@@ -24,6 +24,8 @@ interface Props {
   readonly words: string;
   readonly slots: number;
   readonly trouble: string;
+  /** How many of its pieces are not on the Shelf. */
+  readonly unshelved: number;
 }
 
 /** One run: how far it is, every picture of it, and what can be done with both. */
@@ -54,7 +56,7 @@ export function RunScreen(given: Props) {
             </p>
           </div>
           <div className={classes.runActions}>
-            <RunActions run={run} items={items} onTold={say} />
+            <RunActions run={run} items={items} unshelved={given.unshelved} onTold={say} />
           </div>
         </div>
         {note !== '' && (
@@ -88,10 +90,12 @@ const STATE_WORDS: Readonly<Record<RunFacts['state'], string>> = {
 function RunActions({
   run,
   items,
+  unshelved,
   onTold,
 }: {
   readonly run: RunFacts;
   readonly items: readonly RunItemFacts[];
+  readonly unshelved: number;
   readonly onTold: (words: string | null) => void;
 }) {
   const change = async (action: Parameters<typeof runsApi.change>[1]) => {
@@ -101,6 +105,14 @@ function RunActions({
     } catch (error) {
       onTold((error as Error).message);
     }
+  };
+  const [isShelved, setShelved] = useState(unshelved === 0);
+  const shelve = async () => {
+    await change('shelve');
+    setShelved(true);
+    onTold(
+      `${counted(unshelved, 'piece')} of this run now ${unshelved === 1 ? 'lies' : 'lie'} on the Shelf too.`,
+    );
   };
   const { counts, state } = run;
   const isOver = state === 'done' || state === 'cancelled';
@@ -144,6 +156,11 @@ function RunActions({
         </Button>
       )}
       {(counts.delivered ?? 0) > 0 && <Results run={run} items={items} onTold={onTold} />}
+      {!isShelved && (
+        <Button size="xs" variant="default" onClick={() => void shelve()}>
+          Lay its pieces on the Shelf
+        </Button>
+      )}
       {isOver && <Forget run={run} onTold={onTold} />}
     </>
   );

@@ -2,7 +2,7 @@ import { notFound } from 'next/navigation';
 import { isKenosisError } from '../../../core/errors';
 import { checkNumber } from '../../../server/guard';
 import { getHouse } from '../../../server/house';
-import { getRun, listItems } from '../../../storage/runs';
+import { getRun, listItems, unshelvedIn } from '../../../storage/runs';
 import { RunScreen } from '../../../ui/runs/RunScreen';
 
 export const dynamic = 'force-dynamic';
@@ -17,8 +17,12 @@ async function open(text: string) {
   const { database, runs } = await getHouse();
   try {
     const id = checkNumber('run', text);
-    const [run, items] = await Promise.all([getRun(database, id), listItems(database, id)]);
-    return { run, items, ...runs.facts() };
+    const [run, items, unshelved] = await Promise.all([
+      getRun(database, id),
+      listItems(database, id),
+      unshelvedIn(database, id),
+    ]);
+    return { run, items, unshelved, ...runs.facts() };
   } catch (error) {
     if (isKenosisError(error)) return null;
     throw error;
