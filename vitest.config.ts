@@ -12,6 +12,9 @@ export default defineConfig({
         test: {
           name: 'core',
           include: PURE,
+          // Nothing in the core has a state of its own that one file could leave to the next.
+          pool: 'threads',
+          isolate: false,
           testTimeout: 180_000,
           expect: { poll: { timeout: 45_000 } },
         },

@@ -33,3 +33,12 @@ export async function bundleWorkers() {
     bundle('src/engine/node/helper-worker.ts', 'helper-worker'),
   ]);
 }
+
+/** The command line: what it is started with, and the commands that need a database or a queue. */
+export async function bundleCommandLine() {
+  await Promise.all([
+    bundleWorkers(),
+    bundle('src/cli/runs-main.ts', 'kenosis-runs'),
+    bundle('src/cli/main.ts', 'kenosis'),
+  ]);
+}

@@ -17,11 +17,7 @@ function newest(folder) {
 }
 
 if (!existsSync(BUNDLE) || statSync(BUNDLE).mtimeMs < Math.max(...ROOMS.map(newest))) {
-  const { bundle, bundleWorkers } = await import('./bundle.mjs');
-  await Promise.all([
-    bundleWorkers(),
-    bundle('src/cli/runs-main.ts', 'kenosis-runs'),
-    bundle('src/cli/main.ts', 'kenosis'),
-  ]);
+  const { bundleCommandLine } = await import('./bundle.mjs');
+  await bundleCommandLine();
 }
 await import(pathToFileURL(BUNDLE).href);

@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
-import { install, requireNode, requireWritable, root, step, stop } from './steps.mjs';
+import { unpack, requireNode, requireWritable, root, step, stop } from './steps.mjs';
 
 const HOST = '127.0.0.1';
 const demo = process.argv.includes('--demo');
@@ -18,9 +18,9 @@ if (!Number.isInteger(port) || port < 1 || port > 65535)
 requireWritable(root, 'the program folder');
 await requireFreePort();
 await requireFreeData();
-await install();
+const compile = await unpack({ all: dev });
 const { buildAll, buildWorker } = await import('./build.mjs');
-await (dev ? buildWorker() : buildAll());
+await Promise.all([compile(), dev ? buildWorker() : buildAll()]);
 
 const command = dev
   ? ['node_modules/next/dist/bin/next', 'dev', '-H', HOST, '-p', String(port)]

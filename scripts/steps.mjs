@@ -118,6 +118,9 @@ export function writeStamp(file, value) {
   writeFileSync(path.join(root, file), value);
 }
 
+/** Compilers run on all processors. */
+const COMPILING = { JOBS: 'max', npm_config_jobs: 'max' };
+
 const INSTALLED = 'node_modules/.kenosis-installed';
 
 function installWanted() {
@@ -125,14 +128,18 @@ function installWanted() {
 }
 
 /**
- * Downloads the packages when the lock file changed or they are missing. What comes back compiles what has to be
- * compiled, the SQLite addon, which keeps one core busy for two minutes; all that needs no database can be done meanwhile.
+ * Downloads the packages when the lock file changed or they are missing: those that the demo needs, or all that tests need. What
+ * comes back compiles what has to be compiled, the SQLite addon, which takes a minute or two; all that opens no database can be done
+ * meanwhile, building too.
  */
-export async function unpack() {
-  if (readStamp(INSTALLED) === installWanted()) return () => Promise.resolve();
+export async function unpack({ all = false } = {}) {
+  const wanted = installWanted();
+  const there = readStamp(INSTALLED);
+  if (there === `${wanted} all` || (there === wanted && !all)) return () => Promise.resolve();
+  const stamp = all ? `${wanted} all` : wanted;
   const npm = async (name, args) => {
     const { code, tail } = await step(name, () =>
-      run('npm', [...args, '--no-audit', '--no-fund'], { quiet: true }),
+      run('npm', [...args, '--no-audit', '--no-fund'], { quiet: true, env: COMPILING }),
     );
     if (code === 0) return;
     process.stderr.write(tail);
@@ -143,15 +150,15 @@ export async function unpack() {
     }
     stop(`npm ${args[0]} failed; its messages are above.`);
   };
-  await npm('installing packages', ['ci', '--ignore-scripts']);
+  if (there === wanted) {
+    // What is compiled stays.
+    await npm('installing packages for tests', ['install', '--ignore-scripts', '--no-save', '--include=dev']);
+    return () => Promise.resolve(writeStamp(INSTALLED, stamp));
+  }
+  await npm('installing packages', ['ci', '--ignore-scripts', ...(all ? [] : ['--omit=dev'])]);
   return async () => {
-    await npm('compiling the SQLite addon (two minutes the first time)', ['rebuild']);
-    writeStamp(INSTALLED, installWanted());
+    await npm('compiling the SQLite addon (a minute or two the first time)', ['rebuild']);
+    writeStamp(INSTALLED, stamp);
   };
 }
 
-/** Installs the packages when the lock file changed or they are missing. */
-export async function install() {
-  const compile = await unpack();
-  await compile();
-}

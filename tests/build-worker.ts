@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process';
 
-/** The server's worker threads run from a bundle; tests use the same one. */
+/** The server's worker threads and the command line run from bundles; tests use the same ones. */
 export function setup(): void {
   execFileSync(process.execPath, [
     '--input-type=module',
     '-e',
-    "import { buildWorker } from './scripts/build.mjs'; await buildWorker();",
+    "import { buildWorker } from './scripts/build.mjs'; import { bundleCommandLine } from './scripts/bundle.mjs'; await Promise.all([buildWorker(), bundleCommandLine()]);",
   ]);
 }

@@ -66,6 +66,8 @@ export interface FileFindings {
   readonly kind: string;
   readonly decoder: string;
   readonly independent: boolean;
+  /** An earlier Kenosis delivered the same step with other pixels. */
+  readonly redrawn?: true;
   readonly color: DifferenceFacts;
   readonly alpha: DifferenceFacts;
   readonly scale: number;

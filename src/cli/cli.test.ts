@@ -387,7 +387,7 @@ describe('kenosis cut in every format', () => {
     expect(await readdir(twin)).toEqual(['disc.jpg']);
   });
 
-  it('refuses a set that is none before anything is read, and a folder that is not there', async () => {
+  it('refuses a set that is none before anything is read, and a folder that cannot be made', async () => {
     const broken = await put(folder, 'broken.json', '{"name": "x", "outputs": []}');
     const one = await kenosis('cut', input, '-o', folder, '--set', broken);
     expect([one.code, one.stderr]).toEqual([2, expect.stringMatching(/--set: .*broken.json/)]);
@@ -396,10 +396,10 @@ describe('kenosis cut in every format', () => {
       2,
       expect.stringMatching(/--set: expected cut, site, print, shop/),
     ]);
-    const nowhere = await kenosis('cut', input, '-o', file('nowhere'), '--set', 'site');
+    const nowhere = await kenosis('cut', input, '-o', file('nowhere/deep'), '--set', 'site');
     expect([nowhere.code, nowhere.stderr]).toEqual([
       2,
-      expect.stringMatching(/-o: expected a folder that is there/),
+      expect.stringMatching(/-o: .*deep cannot be made/),
     ]);
   });
 });

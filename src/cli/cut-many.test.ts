@@ -68,7 +68,7 @@ describe('kenosis cut on several pictures', () => {
         [file('disc 20.png'), file('out/disc 20-cutout.png'), '-o', file('link')],
         /is the file that IN reads/,
       ],
-      [[...discs(), '-o', file('none')], /-o: expected .*a folder that is there/],
+      [[...discs(), '-o', file('none/deep')], /-o: .*none\/deep cannot be made: there is no such/],
       [[...discs(), '-o', file('disc.png')], /-o: expected a folder for 3 pictures/],
       [[...discs(), '-', '-o', out], /IN: expected named pictures/],
       [[...discs(), '-o', out, '--report', file('r.json')], /--report: expected one picture/],

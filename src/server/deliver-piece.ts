@@ -3,7 +3,13 @@ import { dayOf } from '../core/day-of';
 import { KenosisError } from '../core/errors';
 import { finishedName, plannedFiles } from '../core/stages/deliver/planned-files';
 import { inColorway } from '../core/stages/ink/colorways';
-import { addDelivery, isDelivered, type Delivery, type NewDelivery } from '../storage/deliveries';
+import {
+  addDelivery,
+  isDelivered,
+  listDeliveries,
+  type Delivery,
+  type NewDelivery,
+} from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import { forgetCutout } from './cutouts';
 import type { House } from './rooms';
@@ -18,6 +24,11 @@ export interface DeliveryReport {
 export type DeliveryFindings = Pick<Verified, 'kind' | 'decoder' | 'independent' | 'color' | 'alpha'> & {
   /** Pixels of the file per pixel of the cutout. */
   readonly scale: number;
+  /**
+   * The same step was delivered under the same name with other pixels by an earlier Kenosis: what a cut means was found more exactly
+   * since. That file is as it was.
+   */
+  readonly redrawn?: true;
 };
 
 /**
@@ -78,12 +89,21 @@ export async function deliverPiece(
       );
     }
     const { width, height, dpi, ...rest } = verified;
-    const findings: DeliveryFindings = { ...rest, scale };
+    const fileName = finishedName(planned, width, height);
+    const others = await listDeliveries(house.database, pieceId);
+    const isRedrawn = others.some(
+      (one) =>
+        one.revision === request.revision &&
+        one.fileName === fileName &&
+        one.width === width &&
+        one.pixelSha256 !== pixelSha256,
+    );
+    const findings: DeliveryFindings = { ...rest, scale, ...(isRedrawn ? { redrawn: true } : {}) };
     const delivery = await keepDelivery(house, outPath, {
       pieceId,
       revision: request.revision,
       cut: JSON.stringify(cut),
-      fileName: finishedName(planned, width, height),
+      fileName,
       format: planned.output.format,
       sha256: fileSha256,
       pixelSha256,

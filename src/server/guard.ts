@@ -5,6 +5,9 @@ import { isLocalHost } from './local-host';
 const STATUS: Partial<Record<ErrorCode, number>> = {
   'not-found': 404,
   conflict: 409,
+  'held-back': 409,
+  'no-cutout': 409,
+  'not-ready': 406,
   'nothing-to-undo': 409,
   'nothing-to-redo': 409,
   forbidden: 403,

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { lstat, mkdir, readdir, rename, rm, copyFile } from 'node:fs/promises';
 import path from 'node:path';
-import sqlite3 from 'sqlite3';
+import type sqlite3 from 'sqlite3';
 import { KenosisError } from '../core/errors';
 import { DATABASE_FILE, isDatabaseFile, isOwnDatabase, rowsOf, withConnection } from './database-file';
 import { linkedFolder } from './file-store';
@@ -44,11 +44,11 @@ export async function backUp(root: string, now: Date): Promise<void> {
   await sweepHalfCopies(folder);
   const temporary = path.join(folder, `.kenosis-${process.pid}.sqlite`);
   try {
-    await withConnection(path.join(root, DATABASE_FILE), sqlite3.OPEN_READWRITE, (connection) =>
+    await withConnection(path.join(root, DATABASE_FILE), 'write', (connection) =>
       copyPages(connection, temporary),
     );
     // So that it can be read by itself, without files beside it.
-    await withConnection(temporary, sqlite3.OPEN_READWRITE, (copy) =>
+    await withConnection(temporary, 'write', (copy) =>
       rowsOf(copy, 'PRAGMA journal_mode = DELETE'),
     );
     const [newest] = await listBackups(root);

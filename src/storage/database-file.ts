@@ -1,16 +1,23 @@
 import { lstat, open } from 'node:fs/promises';
-import sqlite3 from 'sqlite3';
+import type sqlite3 from 'sqlite3';
 
 export const DATABASE_FILE = 'kenosis.sqlite';
+
+/** The addon, loaded when a database is first opened: the application is built while it is still being compiled. */
+export async function sqliteAddon(): Promise<typeof sqlite3> {
+  return (await import('sqlite3')).default;
+}
 
 /** A connection beside the pool's, for what the pool cannot do. */
 export async function withConnection<T>(
   file: string,
-  mode: number,
+  mode: 'read' | 'write',
   work: (connection: sqlite3.Database) => Promise<T>,
 ): Promise<T> {
+  const { Database, OPEN_READONLY, OPEN_READWRITE } = await sqliteAddon();
+  const flags = mode === 'read' ? OPEN_READONLY : OPEN_READWRITE;
   const connection = await new Promise<sqlite3.Database>((resolve, reject) => {
-    const opened: sqlite3.Database = new sqlite3.Database(file, mode, (error) =>
+    const opened: sqlite3.Database = new Database(file, flags, (error) =>
       error ? reject(error) : resolve(opened),
     );
   });
@@ -45,7 +52,7 @@ export async function isDatabaseFile(file: string): Promise<boolean> {
 export async function isOwnDatabase(file: string): Promise<boolean> {
   if (!(await isDatabaseFile(file))) return false;
   try {
-    return await withConnection(file, sqlite3.OPEN_READONLY, async (connection) => {
+    return await withConnection(file, 'read', async (connection) => {
       const rows = await rowsOf<{ name: string }>(connection, 'SELECT name FROM migrations');
       return rows.some(({ name }) => name === '001-pieces');
     });

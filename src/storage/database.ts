@@ -2,10 +2,9 @@ import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
 import { QueryTypes, Sequelize, Transaction } from 'sequelize';
-import sqlite3 from 'sqlite3';
 import { Umzug, type UmzugStorage } from 'umzug';
 import { isOutOfSpace, KenosisError } from '../core/errors';
-import { DATABASE_FILE, isDatabaseFile, rowsOf, withConnection } from './database-file';
+import { DATABASE_FILE, isDatabaseFile, rowsOf, sqliteAddon, withConnection } from './database-file';
 import * as pieces from './migrations/001-pieces';
 import * as findingsAndTrash from './migrations/002-findings-and-trash';
 import * as notes from './migrations/003-notes';
@@ -81,7 +80,7 @@ async function migrationsOf(file: string): Promise<string[]> {
   if (!(await isDatabaseFile(file))) throw damaged('it does not start as a database does');
   let names: string[];
   try {
-    names = await withConnection(file, sqlite3.OPEN_READWRITE, async (connection) => {
+    names = await withConnection(file, 'write', async (connection) => {
       const [check] = await rowsOf<{ quick_check: string }>(connection, 'PRAGMA quick_check(1)');
       if (check?.quick_check !== 'ok')
         throw damaged(check?.quick_check.split('\n').pop() ?? 'it cannot be read');
@@ -111,7 +110,7 @@ async function migrationsOf(file: string): Promise<string[]> {
 async function openSound(folder: string, isNew: boolean): Promise<Database> {
   const sequelize = new Sequelize({
     dialect: 'sqlite',
-    dialectModule: sqlite3,
+    dialectModule: await sqliteAddon(),
     storage: path.join(folder, DATABASE_FILE),
     logging: false,
   });

@@ -1,5 +1,6 @@
 import path from 'node:path';
-import sqlite3 from 'sqlite3';
+import type sqlite3 from 'sqlite3';
+import { sqliteAddon } from './database-file';
 
 /** A lock on a folder that the operating system lets go of when its process ends, however it ends. */
 export interface FolderLock {
@@ -13,8 +14,9 @@ export const LOCK_FILE = 'kenosis.lock';
  * exclusive lock on an empty file, so that nothing has to be cleared away after a kill.
  */
 export async function lockFolder(folder: string, file = LOCK_FILE): Promise<FolderLock | null> {
+  const { Database } = await sqliteAddon();
   const database = await new Promise<sqlite3.Database>((resolve, reject) => {
-    const opened: sqlite3.Database = new sqlite3.Database(path.join(folder, file), (error) =>
+    const opened: sqlite3.Database = new Database(path.join(folder, file), (error) =>
       error ? reject(error) : resolve(opened),
     );
   });

@@ -13,9 +13,9 @@ export interface TestServer {
 /** Starts a server on a data folder. The application must have been built. */
 export async function startServer(
   dataFolder: string,
-  options: { demo?: boolean; signal?: AbortSignal } = {},
+  options: { demo?: boolean; signal?: AbortSignal; port?: number } = {},
 ): Promise<TestServer> {
-  const port = await freePort();
+  const port = options.port ?? (await freePort());
   const child = spawn(process.execPath, [path.join(process.cwd(), 'scripts/serve.mjs'), String(port)], {
     env: {
       ...process.env,

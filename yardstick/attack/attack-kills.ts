@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import sqlite3 from 'sqlite3';
 import { untouchedCut } from '../../src/core/cut/parse';
 import { seededRandom } from '../../src/core/numeric/random';
 import { rowsOf, withConnection } from '../../src/storage/database-file';
@@ -204,7 +203,7 @@ async function audit(
   );
   tally.expect((await filesBelow(folder, 'incoming')).length === 0, `${told}: half files in incoming`);
   const file = path.join(folder, 'kenosis.sqlite');
-  const [check] = await withConnection(file, sqlite3.OPEN_READWRITE, (connection) =>
+  const [check] = await withConnection(file, 'write', (connection) =>
     rowsOf<{ integrity_check: string }>(connection, 'PRAGMA integrity_check'),
   );
   tally.expect(check?.integrity_check === 'ok', `${told}: the database says ${check?.integrity_check}`);

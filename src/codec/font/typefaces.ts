@@ -16,14 +16,22 @@ export function nearestWeight(which: Typeface, wished: number): number {
   );
 }
 
-/** Where a typeface's package lies: beside the bundle that runs, or in the folder that the process runs in. */
+/** Where a typeface's package lies: with the packages of the bundle that runs, or of the folder that the process runs in. */
 function folderOf(which: Typeface): string {
   const roots = [
     path.join(path.dirname(fileURLToPath(import.meta.url)), '..'),
     /*turbopackIgnore: true*/ process.cwd(),
   ];
-  const places = roots.map((root) => path.join(root, 'node_modules', '@fontsource', which, 'files'));
+  const places = roots
+    .flatMap(foldersAbove)
+    .map((root) => path.join(root, 'node_modules', '@fontsource', which, 'files'));
   return places.find((one) => existsSync(one)) ?? places[0]!;
+}
+
+/** A folder and those that it lies in: an installed program may have its packages beside it. */
+function foldersAbove(folder: string): string[] {
+  const above = path.dirname(folder);
+  return above === folder ? [folder] : [folder, ...foldersAbove(above)];
 }
 
 /** The font files of a typeface that ships in the weight nearest to the wished one: one for each part of its letters. */

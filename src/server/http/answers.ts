@@ -16,7 +16,7 @@ export const refusalSchema = z
   })
   .meta({ id: 'Refusal' });
 
-const countsSchema = z.record(z.string(), z.int());
+export const countsSchema = z.record(z.string(), z.int());
 
 export const pieceSchema = z
   .strictObject({

@@ -1,8 +1,10 @@
 import { OpenApiGeneratorV31, OpenAPIRegistry, type RouteConfig } from '@asteasolutions/zod-to-openapi';
 import { z } from 'zod';
+import { doubtSchema } from '../../core/routine/settings';
 import {
   arrivalSchema,
   choiceSchema,
+  countsSchema,
   cutStateSchema,
   deliverySchema,
   pieceSchema,
@@ -144,7 +146,10 @@ function routes(): RouteConfig[] {
       method: 'post',
       path: '/api/cutouts',
       summary: 'Takes a picture in, its bytes the body, and begins a run of it alone',
-      request: { query: z.object({ name: z.string(), routine: z.string() }), body: picture },
+      request: {
+        query: z.object({ name: z.string(), routine: z.string(), notSure: doubtSchema.optional() }),
+        body: picture,
+      },
       responses: answers(202, 'The run to ask about', z.strictObject({ run: runSchema, piece: pieceSchema })),
     },
     {
@@ -221,7 +226,13 @@ function routes(): RouteConfig[] {
       path: '/api/runs/{run}/files/{number}',
       summary: 'A file that a run delivered, by its place; waits for the run where it is told to',
       request: { params: z.object({ run: z.int(), number: z.int() }), query: wait },
-      responses: file('The file', 'application/octet-stream'),
+      responses: {
+        202: {
+          description: 'It is still worked on; 406 to whoever accepts pictures only',
+          content: json(z.strictObject({ run: z.int(), state: z.string(), counts: countsSchema })),
+        },
+        ...file('The file', 'application/octet-stream'),
+      },
     },
     {
       method: 'get',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { routineNameSchema, routineSchema } from '../../core/routine/settings';
+import { doubtSchema, routineNameSchema, routineSchema } from '../../core/routine/settings';
 import { CARRIED_STAGES } from '../../core/routine/of-cut';
 import { LONGEST_COLORWAY } from '../../core/stages/ink/settings';
 import { MOST_ITEMS } from '../../storage/runs';
@@ -84,6 +84,8 @@ export const itemActionSchema = z.strictObject({ action: z.enum(['accept', 'skip
 export const cutoutQuerySchema = z.strictObject({
   name: z.string().min(1, 'name: expected the name of the picture'),
   routine: routineNameSchema,
+  /** What becomes of a picture that is not sure; as the routine says where nothing is said. */
+  notSure: doubtSchema.optional(),
 });
 
 export const watchRequestSchema = z.strictObject({

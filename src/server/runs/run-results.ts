@@ -88,15 +88,31 @@ export async function untilOver(
   return getRun(house.database, runId);
 }
 
-/** A delivered file of a run by its place. Throws `not-found`, saying how the run stands. */
-export async function fileOfRun(rooms: Rooms, run: Run, number: number): Promise<Named> {
-  const found = (await filesOfRun(rooms, run.id))[number - 1];
+/**
+ * A delivered file of a run by its place; null while pictures of it are still worked on. Throws `held-back` where a picture of the
+ * run was not delivered because somebody should look at it, which says how to take it anyway, `no-cutout` where it was left out or
+ * failed, and `not-found` where the run has delivered everything and there are fewer files.
+ */
+export async function fileOfRun(rooms: Rooms, run: Run, number: number): Promise<Named | null> {
+  const files = await filesOfRun(rooms, run.id);
+  const found = files[number - 1];
   if (found) return found;
-  const told = (await listItems(rooms.database, run.id))
-    .map(({ message }) => message)
-    .find((message) => message !== '');
+  if (run.state === 'running') return null;
+  const items = await listItems(rooms.database, run.id);
+  const held = items.find(({ state }) => state === 'held');
+  if (held)
+    throw new KenosisError(
+      'held-back',
+      `"${held.name}" was held back. ${held.message} To take it anyway, POST {"action":"accept"} to /api/runs/${run.id}/items/${held.number}, or send the picture with notSure=deliver.`,
+    );
+  const other = items.find(({ state }) => state !== 'delivered' && state !== 'laid');
+  if (other)
+    throw new KenosisError(
+      'no-cutout',
+      `"${other.name}" of run ${run.id} (${run.state}) was not delivered: it is ${other.state}. ${other.message}`.trim(),
+    );
   throw new KenosisError(
     'not-found',
-    `Run ${run.id} (${run.state}) has delivered no file ${number}.${told ? ` ${told}` : ''}`,
+    `Run ${run.id} has delivered ${files.length} files, and no file ${number}.`,
   );
 }

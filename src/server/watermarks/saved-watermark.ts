@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { mkdtemp, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import sqlite3 from 'sqlite3';
 import { parseCut } from '../../core/cut/parse';
 import { KenosisError } from '../../core/errors';
 import { PLACED_PX } from '../../core/proof/looks';
@@ -50,7 +49,7 @@ export async function savedWatermark(name: string, environment: NodeJS.ProcessEn
 /** Rows of a database that another process may have open. A table that is not there yet has none. */
 async function read<Row>(file: string, sql: string): Promise<Row[]> {
   try {
-    return await withConnection(file, sqlite3.OPEN_READONLY, (connection) => rowsOf<Row>(connection, sql));
+    return await withConnection(file, 'read', (connection) => rowsOf<Row>(connection, sql));
   } catch (cause) {
     if (/no such table/.test((cause as Error).message)) return [];
     throw new KenosisError(

@@ -59,6 +59,9 @@ export function DeliveryReport({
             {delivery.findings?.independent === false
               ? ' Read back by what wrote it: there is no second reader.'
               : ''}
+            {delivery.findings?.redrawn === true
+              ? ' Its pixels differ from those that an earlier Kenosis delivered of this step: edges are found more exactly now. The earlier file is as it was.'
+              : ''}
           </span>
         </div>
       ))}

@@ -7,9 +7,7 @@ import { listRuns } from '../../../storage/runs';
 export const dynamic = 'force-dynamic';
 
 /** All runs, newest first. */
-export const GET = guarded(async () =>
-  Response.json({ runs: await listRuns((await getHouse()).database) }),
-);
+export const GET = guarded(async () => Response.json({ runs: await listRuns((await getHouse()).database) }));
 
 /** Begins a run; it is asked about under the address that is answered. */
 export const POST = guarded(async (request) => {
