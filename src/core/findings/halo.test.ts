@@ -67,8 +67,27 @@ describe('findHalo', () => {
         return alpha === 0 ? [0, 0, 0, 0] : [tone, tone * 0.7, tone * 0.5, alpha];
       }),
     ],
+    [
+      'a dark drawing with fine white lines just within its rim',
+      paint(160, 160, (x, y) => {
+        const far = Math.hypot(x - 80, y - 80);
+        const alpha = Math.round(255 * Math.min(1, Math.max(0, 50.5 - far)));
+        const tone = far > 41 && far < 47.5 ? 250 : 30;
+        return alpha === 0 ? [0, 0, 0, 0] : [tone, tone, tone, alpha];
+      }),
+    ],
+    [
+      'a round body whose rim lies in its own shade',
+      paint(160, 160, (x, y) => {
+        const far = Math.hypot(x - 80, y - 80);
+        const alpha = Math.round(255 * Math.min(1, Math.max(0, (51.5 - far) / 2)));
+        const light = Math.max(0.25, 1 - Math.max(0, far - 40) / 10);
+        return alpha === 0 ? [0, 0, 0, 0] : [220 * light, 150 * light, 60 * light, alpha];
+      }),
+    ],
     ['thin strokes, which have no inside', paint(80, 80, (x) => [30, 30, 30, x % 12 < 2 ? 255 : 0])],
   ])('says nothing of %s', (_name, raster) => {
     expect(find(raster)).toBeNull();
+    expect(find(raster, LIKELY_BACKGROUNDS)).toBeNull();
   });
 });

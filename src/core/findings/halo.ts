@@ -18,6 +18,15 @@ export type BackgroundAt = (x: number, y: number) => Rgb;
 const LEAST_DELTA_E = 3.2;
 const FEWEST_PIXELS = 12;
 
+/**
+ * What was mixed into a rim was mixed in by what alpha leaves: the clearer a pixel, the more. So the share of the background must rise
+ * with what is clear of a pixel, by so much at least, and explain so much of how the shares differ. Shading, outlines and lines
+ * within a drawing do not care for alpha. Where a rim has hardly any clear pixels, that cannot be asked.
+ */
+const LEAST_RISE = 0.35;
+const LEAST_EXPLAINED = 0.4;
+const LEAST_SPREAD = 0.0005;
+
 const ROWS = 64;
 
 const BLACK: Rgb = { red: 0, green: 0, blue: 0 };
@@ -37,6 +46,9 @@ export function* findHalo(
   const rim = new Cells(width, height);
   const differences = new Float64Array(rim.counts.length);
   const insides = new Insides(raster);
+  const rises = backgrounds.map(() => new Rises(rim.counts.length));
+  /** One color of the inside for all pixels of a cell: what differs between them is their own. */
+  const firstInside: (Rgb | undefined)[] = new Array<undefined>(rim.counts.length);
   let row = 0;
   for (const block of blocks.borders()) {
     for (const i of rimWithin({ data: alpha, width, height }, block)) {
@@ -45,12 +57,22 @@ export function* findHalo(
       const inside = insides.colorAt(x, y);
       if (!inside) continue;
       rim.add(x, y);
-      differences[rim.cellOf(x, y)]! += differenceAt(raster, i, inside, backgrounds, laidOn, x, y);
+      const cell = rim.cellOf(x, y);
+      differences[cell]! += differenceAt(raster, i, inside, backgrounds, laidOn, x, y);
+      if (!isOuter(alpha, i, x, width)) continue;
+      for (const [k, backgroundAt] of backgrounds.entries())
+        rises[k]!.add(
+          cell,
+          1 - alpha[i]! / 255,
+          shareOf(raster, i, (firstInside[cell] ??= inside), backgroundAt(x, y)),
+        );
     }
     if (block.y >= row + ROWS) yield { doing: 'checking', done: (row = block.y), total: height };
   }
   const isHalo = (cell: number) =>
-    rim.counts[cell]! >= FEWEST_PIXELS && differences[cell]! >= LEAST_DELTA_E * rim.counts[cell]!;
+    rim.counts[cell]! >= FEWEST_PIXELS &&
+    differences[cell]! >= LEAST_DELTA_E * rim.counts[cell]! &&
+    rises.some((rise) => rise.isMixture(cell));
   const places = rim.clustersOf(isHalo).map((cluster): Place => {
     const at = { x: cluster.x + (cluster.width >> 1), y: cluster.y + (cluster.height >> 1) };
     return { ...cluster, at, background: behind(raster, cluster, backgrounds) };
@@ -68,6 +90,70 @@ export function* findHalo(
     places,
     `The edge still carries old background: a color difference of ${mean.toFixed(1)} along ${count} px.`,
     mean,
+  );
+}
+
+/** Whether a pixel of the rim is partly clear, or touches one that is: farther in, a drawing may go on with another color. */
+function isOuter(alpha: Uint8Array, i: number, x: number, width: number): boolean {
+  return (
+    alpha[i]! < 255 ||
+    (x > 0 && alpha[i - 1]! < 255) ||
+    (x < width - 1 && alpha[i + 1]! < 255) ||
+    (i >= width && alpha[i - width]! < 255) ||
+    (i + width < alpha.length && alpha[i + width]! < 255)
+  );
+}
+
+/** How the share of a background rises with what is clear of a pixel, by cells: a straight line through them (least squares). */
+class Rises {
+  private readonly sums: Float64Array;
+
+  constructor(cells: number) {
+    this.sums = new Float64Array(cells * 6);
+  }
+
+  add(cell: number, clear: number, share: number): void {
+    const { sums } = this;
+    const k = cell * 6;
+    sums[k]!++;
+    sums[k + 1]! += clear;
+    sums[k + 2]! += share;
+    sums[k + 3]! += clear * clear;
+    sums[k + 4]! += clear * share;
+    sums[k + 5]! += share * share;
+  }
+
+  isMixture(cell: number): boolean {
+    const [n, c, s, cc, cs, ss] = this.sums.subarray(cell * 6, cell * 6 + 6) as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    const spread = cc / n - (c / n) ** 2;
+    if (spread < LEAST_SPREAD) return true;
+    const together = cs / n - (c / n) * (s / n);
+    const rise = together / spread;
+    const explained = (rise * together) / Math.max(1e-9, ss / n - (s / n) ** 2);
+    return rise >= LEAST_RISE && explained >= LEAST_EXPLAINED;
+  }
+}
+
+/** How much of the way from the inside's color to the background's a pixel's color lies, however little or far. */
+function shareOf({ data }: Raster, i: number, inside: Rgb, background: Rgb): number {
+  const p = i * 4;
+  const [dr, dg, db] = [
+    background.red - inside.red,
+    background.green - inside.green,
+    background.blue - inside.blue,
+  ];
+  const square = dr * dr + dg * dg + db * db;
+  if (square === 0) return 0;
+  return (
+    ((data[p]! - inside.red) * dr + (data[p + 1]! - inside.green) * dg + (data[p + 2]! - inside.blue) * db) /
+    square
   );
 }
 
