@@ -1,69 +1,79 @@
-// npm run demo, npm start, npm run dev: installs and builds what changed, starts the server, prints its address.
+// npm run demo, npm start, npm run dev, kenosis: installs and builds what changed, starts the server, prints its address.
 import { spawn } from 'node:child_process';
 import { readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
-import { unpack, requireNode, requireWritable, root, step, stop } from './steps.mjs';
+import { isInstalled, requireNode, requireWritable, root, step, stop, unpack } from './steps.mjs';
 
 const HOST = '127.0.0.1';
-const demo = process.argv.includes('--demo');
-const dev = process.argv.includes('--dev');
 const port = Number(process.env.PORT ?? 4680);
-const dataFolder = path.resolve(root, process.env.KENOSIS_DATA ?? 'data');
+/** An installed program keeps data where it is started, a clone in itself. */
+const dataFolder = isInstalled
+  ? path.resolve(process.env.KENOSIS_DATA ?? 'kenosis-data')
+  : path.resolve(root, process.env.KENOSIS_DATA ?? 'data');
 const address = `http://${HOST}:${port}`;
 
-requireNode();
-if (!Number.isInteger(port) || port < 1 || port > 65535)
-  stop(`PORT: expected a number from 1 to 65535, got ${process.env.PORT}`);
-requireWritable(root, 'the program folder');
-await requireFreePort();
-await requireFreeData();
-const compile = await unpack({ all: dev });
-const { buildAll, buildWorker } = await import('./build.mjs');
-await Promise.all([compile(), dev ? buildWorker() : buildAll()]);
 
-const command = dev
-  ? ['node_modules/next/dist/bin/next', 'dev', '-H', HOST, '-p', String(port)]
-  : ['scripts/serve.mjs', String(port)];
-const server = spawn(
-  process.execPath,
-  command.map((part, k) => (k === 0 ? path.join(root, part) : part)),
-  {
-    cwd: root,
-    env: {
-      ...process.env,
-      NEXT_TELEMETRY_DISABLED: '1',
-      KENOSIS_DATA: dataFolder,
-      KENOSIS_DEMO: demo ? '1' : '0',
-      KENOSIS_ADDRESS: address,
+/** Starts the server on the data folder, and ends with it. */
+export async function launch({ demo, dev }) {
+  requireNode();
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    stop(`PORT: expected a number from 1 to 65535, got ${process.env.PORT}`);
+  await requireFreePort(demo);
+  await requireFreeData();
+  if (!isInstalled) await install(dev);
+
+  const command = dev
+    ? ['node_modules/next/dist/bin/next', 'dev', '-H', HOST, '-p', String(port)]
+    : ['scripts/serve.mjs', String(port)];
+  const server = spawn(
+    process.execPath,
+    command.map((part, k) => (k === 0 ? path.join(root, part) : part)),
+    {
+      cwd: root,
+      env: {
+        ...process.env,
+        NEXT_TELEMETRY_DISABLED: '1',
+        KENOSIS_DATA: dataFolder,
+        KENOSIS_DEMO: demo ? '1' : '0',
+        KENOSIS_ADDRESS: address,
+      },
+      stdio: ['ignore', 'pipe', 'pipe'],
     },
-    stdio: ['ignore', 'pipe', 'pipe'],
-  },
-);
-let printed = '';
-server.stdout.on('data', (chunk) => (printed = (printed + chunk).slice(-8000)));
-let explained = false;
-server.stderr.on('data', (chunk) => {
-  // The server says in one sentence why it cannot start.
-  explained ||= String(chunk).startsWith('Kenosis: ');
-  process.stderr.write(chunk);
-});
-let asked = false;
-server.on('exit', (code, signal) => {
-  if (signal && !asked) stop(`the server was ended from outside (${signal}). What was saved is safe.`);
-  if (code && !explained) process.stderr.write(printed);
-  process.exit(signal ? 0 : (code ?? 1));
-});
-for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
-  process.on(signal, () => {
-    asked = true;
-    server.kill(signal);
+  );
+  let printed = '';
+  server.stdout.on('data', (chunk) => (printed = (printed + chunk).slice(-8000)));
+  let explained = false;
+  server.stderr.on('data', (chunk) => {
+    // The server says in one sentence why it cannot start.
+    explained ||= String(chunk).startsWith('Kenosis: ');
+    process.stderr.write(chunk);
   });
+  let asked = false;
+  server.on('exit', (code, signal) => {
+    if (signal && !asked) stop(`the server was ended from outside (${signal}). What was saved is safe.`);
+    if (code && !explained) process.stderr.write(printed);
+    process.exit(signal ? 0 : (code ?? 1));
+  });
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => {
+      asked = true;
+      server.kill(signal);
+    });
 
-await step('starting', waitUntilReady);
-console.log(`\nKenosis runs at ${address}\nData are in ${dataFolder}. Ctrl+C ends it.`);
+  await step('starting', () => waitUntilReady(server, () => printed));
+  console.log(`\nKenosis runs at ${address}\nData are in ${dataFolder}. Ctrl+C ends it.`);
+}
 
-async function requireFreePort() {
+/** Installs and builds what changed; the addon is compiled beside the build. */
+async function install(dev) {
+  requireWritable(root, 'the program folder');
+  const compile = await unpack({ all: dev });
+  const { buildAll, buildWorker } = await import('./build.mjs');
+  await Promise.all([compile(), dev ? buildWorker() : buildAll()]);
+}
+
+async function requireFreePort(demo) {
   const free = await new Promise((resolve) => {
     const probe = createServer()
       .once('error', () => resolve(false))
@@ -74,7 +84,7 @@ async function requireFreePort() {
   const answer = await health();
   if (answer?.product === 'kenosis') stop(`is running already at ${address} (data in ${answer.dataFolder}).`);
   stop(
-    `port ${port} is used by another program. End that one, or choose another port: PORT=4681 npm ${demo ? 'run demo' : 'start'}`,
+    `port ${port} is used by another program. End that one, or choose another port: PORT=4681 ${isInstalled ? `kenosis${demo ? ' demo' : ''}` : `npm ${demo ? 'run demo' : 'start'}`}`,
   );
 }
 
@@ -93,13 +103,13 @@ async function requireFreeData() {
     );
 }
 
-async function waitUntilReady() {
+async function waitUntilReady(server, printed) {
   for (let tries = 0; tries < 600; tries++) {
     if ((await health())?.product === 'kenosis') return;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   server.kill();
-  process.stderr.write(printed);
+  process.stderr.write(printed());
   stop('the server did not answer within two minutes; its messages are above.');
 }
 
@@ -111,3 +121,6 @@ async function health(where = address) {
     return null;
   }
 }
+
+if (process.argv[1] === path.join(root, 'scripts', 'launch.mjs'))
+  await launch({ demo: process.argv.includes('--demo'), dev: process.argv.includes('--dev') });

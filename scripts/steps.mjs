@@ -16,6 +16,9 @@ import { fileURLToPath } from 'node:url';
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
+/** Whether this is the package, built and without its sources. */
+export const isInstalled = !existsSync(path.join(root, 'src'));
+
 const children = new Set();
 
 /** Ends the script, and what it started, with a message that a person can act on. */

@@ -1,5 +1,5 @@
-// npm test: installs what is missing, then types, lint, unit tests, browser tests and a short attack campaign. Stops at the
-// first that fails.
+// npm test: installs what is missing, then types, lint, unit tests, browser tests and a short attack campaign, as much of it side by
+// side as the processors have room for. What fails is told at once; the rest is not begun then.
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -11,28 +11,28 @@ const reports = mkdtempSync(path.join(tmpdir(), 'kenosis-reports-'));
 process.on('exit', () => rmSync(reports, { recursive: true, force: true }));
 const counts = { passed: 0, failed: 0 };
 
+function fail(name) {
+  console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
+  stop(`${name} failed; the messages are above.`);
+}
+
 /** Runs commands at the same time. */
 async function check(name, ...commands) {
   const ended = await step(name, () => Promise.all(commands.map((args) => run(process.execPath, args))));
-  if (ended.some(({ code }) => code !== 0)) {
-    console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
-    stop(`${name} failed; the messages are above.`);
-  }
+  if (ended.some(({ code }) => code !== 0)) fail(name);
 }
 
-async function checkTypesAndLint() {
+const checkTypes = async () => {
   await check('types of routes', [bin('next/dist/bin/next'), 'typegen']);
-  await check(
-    'types and lint',
-    [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.'],
-    [bin('typescript/bin/tsc'), '-p', 'tsconfig.json'],
-    [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json'],
-  );
-}
+  await check('types', [bin('typescript/bin/tsc'), '-p', 'tsconfig.json']);
+  await check('types of the core', [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json']);
+};
 
-async function checkTests(name, project, env) {
+const checkLint = () => check('lint', [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.']);
+
+async function checkTests(name, project, { workers = 2, env = {} } = {}) {
   const file = path.join(reports, `${project}.json`);
-  const vitest = [bin('vitest/vitest.mjs'), 'run', '--project', project];
+  const vitest = [bin('vitest/vitest.mjs'), 'run', '--project', project, `--maxWorkers=${workers}`];
   const { code } = await step(name, () =>
     run(process.execPath, [...vitest, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`], {
       env,
@@ -41,29 +41,33 @@ async function checkTests(name, project, env) {
   const result = JSON.parse(readFileSync(file, 'utf8'));
   counts.passed += result.numPassedTests;
   counts.failed += result.numFailedTests;
-  if (code === 0 && result.numPassedTests > 0) return;
-  console.log(`\n${counts.passed} passed, ${Math.max(1, counts.failed)} failed`);
-  stop(`${name} failed; the messages are above.`);
+  if (code !== 0 || result.numPassedTests === 0) fail(name);
 }
 
-/** The attack campaign in short, at most a minute for each part. */
-async function checkAttack() {
-  const attack = (...args) => [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '60', ...args];
-  await check(
-    'attack campaign, in short',
-    attack('--only', 'pictures,formats,doors', '--most', '200'),
-    attack('--only', 'kills,disk,clients,runs', '--most', '9'),
-  );
-  counts.passed += 7;
+/** Half of the attack campaign in short, at most a minute for each part. */
+async function checkAttack(name, only, most) {
+  const attack = [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '60', '--only', only];
+  await check(`attack campaign in short: ${name}`, [...attack, '--most', most]);
+  counts.passed += only.split(',').length;
 }
 
 requireNode();
-const compile = await unpack();
-const checkCore = () => checkTests('unit tests of the core', 'core', {});
-const [chromium] = await Promise.all([requirePrograms(), compile(), checkTypesAndLint().then(checkCore)]);
-const { buildAll } = await import('./build.mjs');
-await buildAll();
-await checkTests('unit tests', 'unit', {});
-await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: chromium });
-await checkAttack();
+const compile = await unpack({ all: true });
+const { buildAll, buildWorker } = await import('./build.mjs');
+const { bundleCommandLine } = await import('./bundle.mjs');
+const chromium = requirePrograms();
+// Two things at a time, the longer ones first: what one of them waits for, the other uses.
+const building = checkTypes().then(() => buildAll());
+const first = Promise.all([building.then(() => compile()), checkLint()]);
+await first;
+await Promise.all([buildWorker(), bundleCommandLine()]);
+await Promise.all([
+  checkTests('unit tests of the core', 'core', { workers: 1 }),
+  checkTests('browser tests', 'browser', { workers: 2, env: { KENOSIS_CHROMIUM: await chromium } }).then(() =>
+    checkAttack('what comes in', 'pictures,formats,doors', '200'),
+  ),
+  checkTests('unit tests', 'unit', { workers: 1 }).then(() =>
+    checkAttack('what breaks', 'kills,disk,clients,runs', '9'),
+  ),
+]);
 console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
