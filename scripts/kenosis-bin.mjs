@@ -18,7 +18,9 @@ if (command === '--version') {
   const packages = path.join(root, 'node_modules');
   if (!existsSync(packages)) {
     const { unpack } = await import('./steps.mjs');
-    await (await unpack())();
+    await (
+      await unpack()
+    )();
   }
   await import('./kenosis.mjs');
 }

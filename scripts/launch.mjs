@@ -13,7 +13,6 @@ const dataFolder = isInstalled
   : path.resolve(root, process.env.KENOSIS_DATA ?? 'data');
 const address = `http://${HOST}:${port}`;
 
-
 /** Starts the server on the data folder, and ends with it. */
 export async function launch({ demo, dev }) {
   requireNode();

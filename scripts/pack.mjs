@@ -22,9 +22,18 @@ const PARTS = [
   'scripts/steps.mjs',
 ];
 
-const BUNDLES = ['core-thread.cjs', 'core-worker.mjs', 'helper-worker.mjs', 'front-door.mjs', 'kenosis.mjs', 'kenosis-runs.mjs'];
+const BUNDLES = [
+  'core-thread.cjs',
+  'core-worker.mjs',
+  'helper-worker.mjs',
+  'front-door.mjs',
+  'kenosis.mjs',
+  'kenosis-runs.mjs',
+];
 
-await (await unpack())();
+await (
+  await unpack()
+)();
 const { buildAll } = await import('./build.mjs');
 await buildAll();
 const { bundleCommandLine } = await import('./bundle.mjs');
@@ -66,4 +75,6 @@ if (code !== 0) {
 const file = `${name}-${version}.tgz`;
 renameSync(path.join(root, 'dist', file), path.join(root, file));
 rmSync(stage, { recursive: true });
-console.log(`${file} is written. npx ./${file} opens the house; npm install -g ./${file} puts kenosis on the path.`);
+console.log(
+  `${file} is written. npx ./${file} opens the house; npm install -g ./${file} puts kenosis on the path.`,
+);

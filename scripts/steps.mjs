@@ -164,4 +164,3 @@ export async function unpack({ all = false } = {}) {
     writeStamp(INSTALLED, stamp);
   };
 }
-

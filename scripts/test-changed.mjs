@@ -6,10 +6,12 @@ import path from 'node:path';
 import { root, run } from './steps.mjs';
 
 const base = process.argv[2] ?? 'HEAD';
-const git = (...args) => execFileSync('git', args, { cwd: root, encoding: 'utf8' }).split('\n').filter(Boolean);
-const changed = [...git('diff', '--name-only', base), ...git('ls-files', '--others', '--exclude-standard')].filter(
-  (file) => /\.(ts|tsx)$/.test(file) && existsSync(path.join(root, file)),
-);
+const git = (...args) =>
+  execFileSync('git', args, { cwd: root, encoding: 'utf8' }).split('\n').filter(Boolean);
+const changed = [
+  ...git('diff', '--name-only', base),
+  ...git('ls-files', '--others', '--exclude-standard'),
+].filter((file) => /\.(ts|tsx)$/.test(file) && existsSync(path.join(root, file)));
 
 const files = ['src', 'tests', 'yardstick', 'demo'].flatMap((folder) =>
   readdirSync(path.join(root, folder), { recursive: true, withFileTypes: true })
@@ -21,7 +23,9 @@ const known = new Set(files);
 /** file -> files that import it */
 const importers = new Map(files.map((file) => [file, []]));
 for (const file of files)
-  for (const [, to] of readFileSync(path.join(root, file), 'utf8').matchAll(/(?:from|import\()\s*'(\.[^']*)'/g)) {
+  for (const [, to] of readFileSync(path.join(root, file), 'utf8').matchAll(
+    /(?:from|import\()\s*'(\.[^']*)'/g,
+  )) {
     const place = path.join(path.dirname(file), to);
     const found = [`${place}.ts`, `${place}.tsx`, place].find((one) => known.has(one));
     if (found) importers.get(found).push(file);
@@ -43,9 +47,18 @@ const rooms = new Set(changed.map((file) => path.dirname(file)));
 const isNear = (test) => away.get(test) <= 1 || (away.get(test) === 2 && rooms.has(path.dirname(test)));
 const near = tests.filter((test) => isNear(test) && !test.startsWith('tests/browser/'));
 console.log(`${changed.length} files changed; ${tests.length} test files reach them, nearest first:`);
-for (const test of tests) console.log(`  ${near.includes(test) ? 'runs ' : '     '} ${away.get(test)}  ${test}`);
+for (const test of tests)
+  console.log(`  ${near.includes(test) ? 'runs ' : '     '} ${away.get(test)}  ${test}`);
 if (near.length === 0) process.exit(0);
 const vitest = path.join(root, 'node_modules/vitest/vitest.mjs');
-const { code } = await run(process.execPath, [vitest, 'run', '--project', 'core', '--project', 'unit', ...near]);
+const { code } = await run(process.execPath, [
+  vitest,
+  'run',
+  '--project',
+  'core',
+  '--project',
+  'unit',
+  ...near,
+]);
 console.log(`npm test runs the ${tests.length - near.length} others.`);
 process.exit(code);

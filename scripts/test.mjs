@@ -58,11 +58,13 @@ const { bundleCommandLine } = await import('./bundle.mjs');
 const chromium = requirePrograms();
 // Two things at a time, the longer ones first: what one of them waits for, the other uses.
 const building = checkTypes().then(() => buildAll());
-const first = Promise.all([building.then(() => compile()), checkLint()]);
-await first;
+await Promise.all([
+  building.then(() => compile()),
+  checkLint(),
+  checkTests('unit tests of the core', 'core', { workers: 1 }),
+]);
 await Promise.all([buildWorker(), bundleCommandLine()]);
 await Promise.all([
-  checkTests('unit tests of the core', 'core', { workers: 1 }),
   checkTests('browser tests', 'browser', { workers: 2, env: { KENOSIS_CHROMIUM: await chromium } }).then(() =>
     checkAttack('what comes in', 'pictures,formats,doors', '200'),
   ),

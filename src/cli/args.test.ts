@@ -110,8 +110,6 @@ describe('readArguments', () => {
   });
 
   it.each([
-    ['', /command: expected cut, check, place, run, watch or worker/],
-    ['glue in.jpg -o out.png', /command: expected cut, check, place, run, watch or worker, got glue/],
     ['check', /FILE: expected one picture/],
     ['check a.png b.png', /FILE: expected one picture/],
     ['check a.png --background white', /--background: expected a color/],

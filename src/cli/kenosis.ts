@@ -57,8 +57,7 @@ export async function kenosis(args: readonly string[], parts: Parts): Promise<nu
 
 async function cutOrCheck(args: readonly string[], program: string): Promise<number> {
   const read = readArguments(args);
-  if (read.command === 'cut-many')
-    return await cutMany(read, program, { say: console.log, warn });
+  if (read.command === 'cut-many') return await cutMany(read, program, { say: console.log, warn });
   const { lines, notes, found } =
     read.command === 'check' ? await checkCommand(read) : { ...(await cutCommand(read)), found: false };
   for (const note of notes) warn(note);

@@ -48,9 +48,7 @@ export async function backUp(root: string, now: Date): Promise<void> {
       copyPages(connection, temporary),
     );
     // So that it can be read by itself, without files beside it.
-    await withConnection(temporary, 'write', (copy) =>
-      rowsOf(copy, 'PRAGMA journal_mode = DELETE'),
-    );
+    await withConnection(temporary, 'write', (copy) => rowsOf(copy, 'PRAGMA journal_mode = DELETE'));
     const [newest] = await listBackups(root);
     if (newest && (await hashOf(newest.path)) === (await hashOf(temporary))) return;
     await rename(temporary, await freeName(folder, now));

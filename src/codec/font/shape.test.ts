@@ -88,8 +88,9 @@ describe('fonts that are brought', () => {
     );
     expect(fontFacts(bytes, 'c.woff2').weights).toBeNull();
     const at = async (weight: number) => {
-      const face = await faceOf({ font: { kind: 'brought', name: 'c.woff2', file: 'f'.repeat(64) }, weight }, () =>
-        Promise.resolve({ name: 'c.woff2', bytes }),
+      const face = await faceOf(
+        { font: { kind: 'brought', name: 'c.woff2', file: 'f'.repeat(64) }, weight },
+        () => Promise.resolve({ name: 'c.woff2', bytes }),
       );
       return shapeLine(face, 'HHHH', true);
     };

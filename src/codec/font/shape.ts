@@ -26,7 +26,10 @@ const UNSEEN = /[\p{Cf}\p{Mn}\ufe00-\ufe0f]/u;
 /** The face of a font source, in a weight. `bytesOf` reads one that was brought. Throws `bad-font`, and what `bytesOf` throws. */
 export async function faceOf(
   { font, weight }: Pick<ShapeWish, 'font' | 'weight'>,
-  bytesOf: (font: { readonly name: string; readonly file: string }) => Promise<{ readonly name: string; readonly bytes: Buffer }>,
+  bytesOf: (font: {
+    readonly name: string;
+    readonly file: string;
+  }) => Promise<{ readonly name: string; readonly bytes: Buffer }>,
 ): Promise<Face> {
   if (font.kind === 'shipped') {
     const { name } = TYPEFACES[font.which];

@@ -36,7 +36,10 @@ describe('a stage that is added to the table', () => {
   it('keeps its settings where a run proposes how to clear a piece', () => {
     const cut = toyCut({ shadePercent: 30 });
     const { prepare, clear } = untouchedCut();
-    const made = withProposed(cut, { prepare, clear: { ...clear, samples: [newSample('s1', 1, 1)] } }) as unknown as { toy: Toy } & Cut;
+    const made = withProposed(cut, {
+      prepare,
+      clear: { ...clear, samples: [newSample('s1', 1, 1)] },
+    }) as unknown as { toy: Toy } & Cut;
     expect(made.toy).toEqual({ ...TOY.untouched, shadePercent: 30 });
     expect(made.clear.samples).toHaveLength(1);
     expect(made.edge).toEqual(cut.edge);

@@ -214,7 +214,10 @@ function SetMenu() {
             className={classes.setFile}
             onClick={() => {
               const own = setNameSchema.safeParse(name).data ?? 'files';
-              saveJson(setDocument({ name: own, outputs: deliver.outputs, hidden: deliver.hidden }), `${own}.json`);
+              saveJson(
+                setDocument({ name: own, outputs: deliver.outputs, hidden: deliver.hidden }),
+                `${own}.json`,
+              );
             }}
           >
             As a file, for the command line
