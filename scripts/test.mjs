@@ -56,10 +56,9 @@ const compile = await unpack({ all: true });
 const { buildAll, buildWorker } = await import('./build.mjs');
 const { bundleCommandLine } = await import('./bundle.mjs');
 const chromium = requirePrograms();
-// Two things at a time, the longer ones first: what one of them waits for, the other uses.
-const building = checkTypes().then(() => buildAll());
 await Promise.all([
-  building.then(() => compile()),
+  compile(),
+  checkTypes().then(() => buildAll()),
   checkLint(),
   checkTests('unit tests of the core', 'core', { workers: 1 }),
 ]);
