@@ -1,4 +1,4 @@
-// npm run attack [-- --seconds N] [--seed N] [--only pictures,formats,placing,kills,runs,disk,doors,clients] [--most N] [--pieces N]
+// npm run attack [-- --seconds N] [--seed N] [--only pictures,formats,placing,kills,runs,disk,doors,clients,package] [--most N] [--pieces N]
 import { buildAll } from './build.mjs';
 
 await buildAll();

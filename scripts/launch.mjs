@@ -49,7 +49,8 @@ export async function launch({ demo, dev }) {
     process.stderr.write(chunk);
   });
   let asked = false;
-  server.on('exit', (code, signal) => {
+  // All that it said has come by then.
+  server.on('close', (code, signal) => {
     if (signal && !asked) stop(`the server was ended from outside (${signal}). What was saved is safe.`);
     if (code && !explained) process.stderr.write(printed);
     process.exit(signal ? 0 : (code ?? 1));

@@ -1,5 +1,14 @@
 // npm run pack: writes one tarball with the built application, which installs and starts without compiling TypeScript or building.
-import { cpSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import path from 'node:path';
 import { root, run, step, stop, unpack } from './steps.mjs';
 
@@ -16,6 +25,7 @@ const PARTS = [
   'public',
   'grounds',
   'demo/pictures',
+  'scripts/externals-hook.mjs',
   'scripts/kenosis-bin.mjs',
   'scripts/launch.mjs',
   'scripts/serve.mjs',
@@ -50,8 +60,21 @@ for (const name of BUNDLES) cpSync(path.join(root, 'dist', name), path.join(stag
 // What the build leaves for the next build, and what development needs, stays behind.
 cpSync(path.join(root, '.next'), path.join(stage, '.next'), {
   recursive: true,
-  filter: (file) => !/[\\/]\.next[\\/](cache|dev|types|trace.*|diagnostics)($|[\\/])|\.map$/.test(file),
+  filter: (file) =>
+    !/[\\/]\.next[\\/](cache|dev|types|trace.*|diagnostics|node_modules)($|[\\/])|\.map$/.test(file),
 });
+// Names that the build gave to packages outside of it, by links in a folder that no package can hold.
+const links = path.join(root, '.next', 'node_modules');
+const externals = Object.fromEntries(
+  readdirSync(links, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isSymbolicLink())
+    .map((entry) => {
+      const link = path.join(entry.parentPath ?? entry.path, entry.name);
+      const [, name] = /node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)$/.exec(realpathSync(link));
+      return [path.relative(links, link), name];
+    }),
+);
+writeFileSync(path.join(stage, 'scripts', 'externals.json'), JSON.stringify(externals));
 const config = readFileSync(path.join(root, 'next.config.ts'), 'utf8');
 writeFileSync(path.join(stage, 'next.config.mjs'), (await transform(config, { loader: 'ts' })).code);
 const { name, version, description, license, type, engines, bin, dependencies, allowScripts } = JSON.parse(

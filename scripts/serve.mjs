@@ -1,15 +1,18 @@
 // Serves the built application on 127.0.0.1: node scripts/serve.mjs PORT
 import next from 'next';
+import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
+import Module from 'node:module';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { root, stop } from './steps.mjs';
+import { isInstalled, root, stop } from './steps.mjs';
 
 const HOST = '127.0.0.1';
 const port = Number(process.argv[2]);
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 process.env.KENOSIS_ADDRESS = `http://${HOST}:${port}`;
 
+if (isInstalled) await knowExternals();
 const { admit } = await import(pathToFileURL(path.join(root, 'dist', 'front-door.mjs')).href);
 const app = next({ dev: false, dir: root, hostname: HOST, port });
 // Opens the data folder as well, and ends the process where it cannot.
@@ -35,3 +38,12 @@ async function end() {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
   process.once(signal, () => void end().catch(() => process.exit(0)));
+
+/** In a package the names that the build gave to packages outside of it are led to them. */
+async function knowExternals() {
+  const names = JSON.parse(readFileSync(path.join(root, 'scripts', 'externals.json'), 'utf8'));
+  Module.register('./externals-hook.mjs', import.meta.url, { data: names });
+  const { realName } = await import('./externals-hook.mjs');
+  const resolveFilename = Module._resolveFilename;
+  Module._resolveFilename = (request, ...rest) => resolveFilename(realName(request, names), ...rest);
+}

@@ -28,7 +28,7 @@ export async function kenosis(...args: string[]): Promise<Run> {
     const { write } = stream;
     const speak = console[method];
     stream.write = ((text: string | Uint8Array, ...rest: unknown[]) => {
-      said[k] += Buffer.from(text as string).toString();
+      said[k] += Buffer.from(text).toString();
       for (const done of rest) if (typeof done === 'function') (done as () => void)();
       return true;
     }) as typeof write;

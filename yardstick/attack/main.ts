@@ -3,6 +3,7 @@ import { attackDoors } from './attack-doors';
 import { attackFormats } from './attack-formats';
 import { attackFullDisk } from './attack-full-disk';
 import { attackKills } from './attack-kills';
+import { attackPackage } from './attack-package';
 import { attackPictures } from './attack-pictures';
 import { attackPlacing } from './attack-placing';
 import { attackRuns } from './attack-runs';
@@ -18,6 +19,7 @@ const PARTS = {
   disk: attackFullDisk,
   doors: attackDoors,
   clients: attackTwoClients,
+  package: attackPackage,
 } as const;
 
 type Part = keyof typeof PARTS;
