@@ -27,11 +27,11 @@ export async function kenosis(...args: string[]): Promise<Run> {
   const restore = VOICES.map(([stream, method], k) => {
     const { write } = stream;
     const speak = console[method];
-    stream.write = ((text: string | Uint8Array, ...rest: unknown[]) => {
+    stream.write = (text: string | Uint8Array, ...rest: unknown[]) => {
       said[k] += Buffer.from(text).toString();
       for (const done of rest) if (typeof done === 'function') (done as () => void)();
       return true;
-    }) as typeof write;
+    };
     console[method] = (...words: unknown[]) => void (said[k] += `${words.map(String).join(' ')}\n`);
     return () => {
       stream.write = write;

@@ -132,11 +132,12 @@ class Rises {
       number,
       number,
     ];
-    const spread = cc / n - (c / n) ** 2;
+    const [meanClear, meanShare] = [c / n, s / n];
+    const spread = cc / n - meanClear * meanClear;
     if (spread < LEAST_SPREAD) return true;
-    const together = cs / n - (c / n) * (s / n);
+    const together = cs / n - meanClear * meanShare;
     const rise = together / spread;
-    const explained = (rise * together) / Math.max(1e-9, ss / n - (s / n) ** 2);
+    const explained = (rise * together) / Math.max(1e-9, ss / n - meanShare * meanShare);
     return rise >= LEAST_RISE && explained >= LEAST_EXPLAINED;
   }
 }
