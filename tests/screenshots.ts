@@ -32,11 +32,8 @@ try {
   await page.getByText('3 areas not sure').waitFor();
   await page.keyboard.press('w');
   await shoot(page, 'bench-compare');
-  await openPiece(page, 'ostrel-wordmark');
-  await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await page.getByText('no sample yet').waitFor();
-  await clickSheet(page, 0.06, 0.5);
-  await page.getByText(/Started at/).waitFor();
+  await openPiece(page, 'ostrel-emblem');
+  await page.getByText('All clean').waitFor();
   await shoot(page, 'bench-clear');
   await page.keyboard.press('6');
   await page.getByRole('button', { name: 'Deliver PNG' }).click();
