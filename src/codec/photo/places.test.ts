@@ -5,6 +5,7 @@ import exifr from 'exifr';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { embeddedInJpeg, type PhotoSays } from './embed';
+import { IPTC_CITY_NAMESPACE } from './places';
 import { placeLeftIn } from './places-left';
 import { readPhoto, readPhotoHead, PHOTO_FORMATS } from './read-photo';
 import { asciiTag, emptyTags, numberTag, TAG, withFirstFolder, writeFolder, type Tag } from './tags';
@@ -22,8 +23,8 @@ const KEPT = 'a kite over the dunes';
 const NAMESPACES = [
   'xmlns:exif="http://ns.adobe.com/exif/1.0/"',
   'xmlns:e9="http://ns.adobe.com/exif/1.0/"',
-  'xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/"',
-  'xmlns:ps="http://ns.adobe.com/photoshop/1.0/"',
+  `xmlns:city="${IPTC_CITY_NAMESPACE}"`,
+  `xmlns:ps="${IPTC_CITY_NAMESPACE}"`,
   'xmlns:Iptc4xmpCore="http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/"',
   'xmlns:Iptc4xmpExt="http://iptc.org/std/Iptc4xmpExt/2008-02-29/"',
   'xmlns:fly="http://ostrel.example/drone/1.0/"',
@@ -107,7 +108,7 @@ const WAYS: Readonly<Record<string, (jpeg: Buffer) => Buffer>> = {
     says(jpeg, {
       xmp: packet(
         'ps:City="Ostrel Bay" ps:State="Ostrel Bay" Iptc4xmpCore:CountryCode="Ostrel Bay"',
-        '<photoshop:Country>Ostrel Bay</photoshop:Country><Iptc4xmpCore:Location>Ostrel Bay</Iptc4xmpCore:Location>',
+        '<city:Country>Ostrel Bay</city:Country><Iptc4xmpCore:Location>Ostrel Bay</Iptc4xmpCore:Location>',
       ),
     }),
   'places shown and created of IPTC Extension': (jpeg) =>

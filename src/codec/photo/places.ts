@@ -1,3 +1,9 @@
+/** The namespace in which IPTC Core 1.5 keeps city, region and country: letters of ASCII in hex. */
+export const IPTC_CITY_NAMESPACE = Buffer.from(
+  '687474703a2f2f6e732e61646f62652e636f6d2f70686f746f73686f702f312e302f',
+  'hex',
+).toString('latin1');
+
 /**
  * Properties of XMP whose value tells where a photo was taken or what place it shows, by namespace and local name, whatever
  * prefix a file gives the namespace. The address of whoever took it (`CreatorContactInfo`) is no such place.
@@ -5,8 +11,8 @@
 const PLACES: Readonly<Record<string, RegExp>> = {
   // Exif in XMP: GPSLatitude, GPSLongitude and all others of the folder GPS (CIPA DC-010-2024, 6.3).
   'http://ns.adobe.com/exif/1.0/': /^GPS/,
-  // IPTC Core 1.5: City, Province or State, Country; all three kept under this namespace.
-  'http://ns.adobe.com/photoshop/1.0/': /^(City|State|Country)$/,
+  // IPTC Core 1.5: City, Province or State, Country.
+  [IPTC_CITY_NAMESPACE]: /^(City|State|Country)$/,
   // IPTC Core 1.5: Sublocation and Country Code.
   'http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/': /^(Location|CountryCode)$/,
   // IPTC Extension 1.8: Location Created, Location Shown, and the fields of such a location wherever they stand.
