@@ -34,7 +34,7 @@ const NAMESPACES = [
 
 /** A packet of XMP with attributes and elements of one description. */
 const packet = (attributes: string, elements = '') =>
-  `<?xpacket begin="" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" ${NAMESPACES} ${attributes}><dc:description><rdf:Alt><rdf:li xml:lang="x-default">${KEPT}</rdf:li></rdf:Alt></dc:description>${elements}</rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end="w"?>\0`;
+  `<?xpacket begin="" id="W5M0MpCehiHzreSzNTczkc9d"?><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" ${NAMESPACES} ${attributes}><dc:description><rdf:Alt><rdf:li xml:lang="x-default">${KEPT}</rdf:li></rdf:Alt></dc:description>${elements}</rdf:Description></rdf:RDF><?xpacket end="w"?>\0`;
 
 const part = (marker: number, bytes: Buffer) => {
   const head = Buffer.from([0xff, marker, 0, 0]);

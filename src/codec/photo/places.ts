@@ -44,7 +44,6 @@ const KNOWN = new Set([
   'http://www.w3.org/1999/02/22-rdf-syntax-ns#',
   'http://www.w3.org/XML/1998/namespace',
   'http://www.w3.org/2000/xmlns/',
-  'adobe:ns:meta/',
 ]);
 
 /** Whether a property of XMP tells a place. */
