@@ -35,7 +35,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
-          globalSetup: ['tests/build-worker.ts'],
+          globalSetup: ['tests/build-worker.ts', 'tests/prepare-small-house.ts'],
           testTimeout: 300_000,
           hookTimeout: 600_000,
           expect: { poll: { timeout: 45_000 } },

@@ -2,4 +2,6 @@
 import { pathToFileURL } from 'node:url';
 import { bundle } from './bundle.mjs';
 
-await import(pathToFileURL(await bundle('tests/screenshots.ts', 'screenshots')).href);
+await import(
+  pathToFileURL(await bundle('tests/screenshots.ts', 'screenshots', { packages: 'external' })).href
+);

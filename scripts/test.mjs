@@ -44,26 +44,26 @@ async function checkTests(name, project, env = {}) {
   if (code !== 0 || result.numPassedTests === 0) fail(name);
 }
 
-/** Half of the attack campaign in short, at most a minute for each part. */
+/** Half of the attack campaign in short, at most half a minute for each part. */
 async function checkAttack(name, only, most) {
-  const attack = [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '60', '--only', only];
+  const attack = [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '30', '--only', only];
   await check(`attack campaign in short: ${name}`, [...attack, '--most', most]);
   counts.passed += only.split(',').length;
 }
 
 requireNode();
 const compile = await unpack({ all: true });
-const { buildAll, buildWorker } = await import('./build.mjs');
-const { bundleCommandLine } = await import('./bundle.mjs');
+const { buildAll } = await import('./build.mjs');
+const { bundleWhatChanged } = await import('./bundle.mjs');
 const chromium = requirePrograms();
 // What needs no processor of its own goes beside something that does; tests have both, since more of them at a time only wait longer.
 await Promise.all([compile(), checkTypes().then(() => buildAll()), checkLint()]);
-await Promise.all([buildWorker(), bundleCommandLine()]);
+await bundleWhatChanged();
 await checkTests('unit tests of the core', 'core');
 await checkTests('unit tests', 'unit');
 await checkTests('browser tests', 'browser', { KENOSIS_CHROMIUM: await chromium });
 await Promise.all([
-  checkAttack('what comes in', 'pictures,formats,doors', '200'),
-  checkAttack('what breaks', 'kills,disk,clients,runs', '9'),
+  checkAttack('what comes in', 'pictures,formats,doors', '100'),
+  checkAttack('what breaks', 'kills,disk,clients,runs', '5'),
 ]);
 console.log(`\n${counts.passed} passed, ${counts.failed} failed`);

@@ -10,6 +10,6 @@ const TOOLS = {
   'demo-draw-up': 'demo/draw-up.ts',
 };
 const [name, ...rest] = process.argv.slice(2);
-const [file] = await Promise.all([bundle(TOOLS[name], name), bundleWorkers()]);
+const [file] = await Promise.all([bundle(TOOLS[name], name, { packages: 'external' }), bundleWorkers()]);
 process.argv = [process.argv[0], file, ...rest];
 await import(pathToFileURL(file).href);

@@ -5,6 +5,6 @@ export function setup(): void {
   execFileSync(process.execPath, [
     '--input-type=module',
     '-e',
-    "import { buildWorker } from './scripts/build.mjs'; import { bundleCommandLine } from './scripts/bundle.mjs'; await Promise.all([buildWorker(), bundleCommandLine()]);",
+    "import { bundleWhatChanged } from './scripts/bundle.mjs'; await bundleWhatChanged();",
   ]);
 }

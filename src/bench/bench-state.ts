@@ -123,7 +123,13 @@ export interface BenchState {
   readonly resting: boolean;
   readonly alpha: AlphaCounts | null;
   readonly curves: readonly CurveReport[];
-  readonly pointer: { readonly x: number; readonly y: number; readonly probe: Probe | null } | null;
+  readonly pointer: {
+    readonly x: number;
+    readonly y: number;
+    /** What is there; that of the place before until it was read, so that the line does not flicker. */
+    readonly probe: Probe | null;
+    readonly isRead: boolean;
+  } | null;
   /** Where the pointer is over the sheet, in screen pixels, also beside the picture. */
   readonly over: Point | null;
   /** The stretch that is being dragged: in pixels of the original in Clear, of the frame in Prepare. */

@@ -114,12 +114,12 @@ export function lookActions({ get, set, client, piece }: StoreParts, show: () =>
         set({ pointer: null });
         return;
       }
-      set({ pointer: { ...at, probe: get().pointer?.probe ?? null } });
+      set({ pointer: { ...at, probe: get().pointer?.probe ?? null, isRead: false } });
       // While a brush is led the engine has better to do.
       if (get().ledHand) return;
       const probe = await client.probe(at.x, at.y);
       const now = get().pointer;
-      if (now && now.x === at.x && now.y === at.y) set({ pointer: { ...at, probe } });
+      if (now && now.x === at.x && now.y === at.y) set({ pointer: { ...at, probe, isRead: true } });
     },
     pointAway: () => set({ pointer: null, over: null }),
   };

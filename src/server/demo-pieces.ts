@@ -33,7 +33,7 @@ const drawnSchema = z.strictObject({
 
 export type DrawnPiece = z.infer<typeof drawnSchema>;
 
-const demoFolder = () => path.join(process.cwd(), 'demo', 'pictures');
+const demoFolder = path.join('demo', 'pictures');
 
 /** The files that the demo keeps of a picture. */
 export function drawnFiles(file: string): { readonly facts: string; readonly thumbnail: string } {
@@ -41,9 +41,9 @@ export function drawnFiles(file: string): { readonly facts: string; readonly thu
   return { facts: `${stem}.piece.json`, thumbnail: `${stem}.thumbnail.webp` };
 }
 
-/** Puts the demo pieces and photos on the Shelf, each once: one that was loaded before does not come again. */
-export async function loadDemo(house: House, which: 'pieces' | 'photos'): Promise<void> {
-  for (const file of await filesOf(which)) await loadOnce(house, file, true);
+/** Puts the demo pieces and photos of a folder on the Shelf, each once: one that was loaded before does not come again. */
+export async function loadDemo(house: House, which: 'pieces' | 'photos', from = demoFolder): Promise<void> {
+  for (const file of await filesOf(which, from)) await loadOnce(house, from, file, true);
 }
 
 /** Lets the pictures of the series wait in a run, which somebody may let go on. Does nothing where that was done before. */
@@ -52,8 +52,8 @@ export async function loadSeries(house: House): Promise<void> {
   const { database } = house;
   if ((await getSetting(database, key)) !== null) return;
   const items: { name: string; pieceId: string }[] = [];
-  for (const file of await filesOf('series')) {
-    const pieceId = await loadOnce(house, file, false);
+  for (const file of await filesOf('series', demoFolder)) {
+    const pieceId = await loadOnce(house, demoFolder, file, false);
     items.push({ name: file, pieceId });
   }
   const routine = FIRST_ROUTINES.find(({ name }) => name === 'product-on-transparent')!;
@@ -67,28 +67,33 @@ export async function loadSeries(house: House): Promise<void> {
   await setSetting(database, key, String(run.id));
 }
 
-async function filesOf(which: 'pieces' | 'photos' | 'series'): Promise<string[]> {
-  return listSchema.parse(JSON.parse(await readFile(path.join(demoFolder(), `${which}.json`), 'utf8')));
+async function filesOf(which: 'pieces' | 'photos' | 'series', from: string): Promise<string[]> {
+  return listSchema.parse(JSON.parse(await readFile(path.join(from, `${which}.json`), 'utf8')));
 }
 
 /** The id of a demo piece, which is loaded where it never was. */
-async function loadOnce(house: House, file: string, shelved: boolean): Promise<string> {
+async function loadOnce(house: House, from: string, file: string, shelved: boolean): Promise<string> {
   const key = `demo:${file}`;
   const before = await getSetting(house.database, key);
   if (before !== null) return before;
-  const piece = await load(house, file, shelved);
+  const piece = await load(house, from, file, shelved);
   await setSetting(house.database, key, piece.id);
   return piece.id;
 }
 
-async function load({ database, files }: House, file: string, shelved: boolean): Promise<Piece> {
+async function load(
+  { database, files }: House,
+  from: string,
+  file: string,
+  shelved: boolean,
+): Promise<Piece> {
   const names = drawnFiles(file);
-  const drawn = drawnSchema.parse(JSON.parse(await readFile(path.join(demoFolder(), names.facts), 'utf8')));
+  const drawn = drawnSchema.parse(JSON.parse(await readFile(path.join(from, names.facts), 'utf8')));
   const { cut, findings, ...facts } = drawn;
   const keep = async (name: string, kind: 'originals' | 'thumbnails', as: string) => {
     if (await files.has(kind, as)) return;
     const incoming = await files.incomingPath();
-    await copyFile(path.join(demoFolder(), name), incoming);
+    await copyFile(path.join(from, name), incoming);
     await syncFile(incoming);
     await files.keep(incoming, kind, as);
   };

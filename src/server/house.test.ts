@@ -253,7 +253,10 @@ describe('work that nobody waits for any more', () => {
       .toBuffer();
     const abort = new AbortController();
     const arriving = importPiece(house, 'large.png', stream(large), { signal: abort.signal });
-    setTimeout(() => abort.abort(), 300);
+    void expect
+      .poll(() => filesBelow('incoming'))
+      .toHaveLength(1)
+      .then(() => abort.abort());
     await expect(arriving).rejects.toMatchObject({ code: 'aborted' });
     expect(await listPieces(house.database)).toEqual([]);
     expect(await filesBelow('incoming')).toEqual([]);

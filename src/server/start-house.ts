@@ -1,4 +1,5 @@
 import { isKenosisError, isOutOfSpace } from '../core/errors';
+import { renderAhead } from './check-pieces';
 import { loadDemo, loadSeries } from './demo-pieces';
 import { getHouse } from './house';
 import type { House } from './rooms';
@@ -14,6 +15,7 @@ import { giveDemoWatermark, giveFirstWatermarks } from './watermarks/make-waterm
 export async function startHouse(): Promise<void> {
   try {
     const house = await getHouse();
+    house.pool.begin();
     for (const notice of house.notices) say(notice);
     await sayQuarantine(house);
     const demo = process.env.KENOSIS_DEMO;
@@ -24,13 +26,12 @@ export async function startHouse(): Promise<void> {
       await loadDemo(house, 'pieces');
       await giveDemoWatermark(house, await getSetting(house.database, 'demo:ostrel-kite.jpg'));
     }
-    // Nobody needs to wait for these.
-    if (demo === '1')
-      void loadSeries(house).catch((error: unknown) =>
-        say(`the series did not come in whole (${(error as Error).message}).`),
-      );
     await house.runs.start();
     await house.watches.start();
+    // Nobody needs to wait for these.
+    void (demo === '1' ? loadSeries(house) : Promise.resolve())
+      .then(() => renderAhead(house))
+      .catch((error: unknown) => say(`what was begun behind did not end (${(error as Error).message}).`));
   } catch (error) {
     if (isKenosisError(error)) say(error.message);
     else if (isOutOfSpace(error))

@@ -18,6 +18,7 @@ import {
   startBrowser,
   waitForFullSize,
 } from './browser';
+import { demoPicture, onDemoSheet, startDemo } from './demo';
 import { ask, startServer, type TestServer } from './server';
 
 let folder: string;
@@ -30,7 +31,7 @@ const problems: string[] = [];
 beforeAll(async () => {
   folder = await freshFolder();
   data = path.join(folder, 'data');
-  server = await startServer(data, { demo: true });
+  server = await startDemo(data);
   browser = await startBrowser();
   page = await openPage(browser, problems);
 });
@@ -56,6 +57,17 @@ async function clickSheet(across: number, down: number, modifiers: 'Shift'[] = [
   await page
     .locator('[data-cursor]')
     .click({ position: { x: across * box.width, y: down * box.height }, modifiers });
+}
+
+/** Clicks a pixel of a demo picture, told at the size that it was drawn at. */
+async function clickPixel(
+  drawn: { width: number; height: number },
+  x: number,
+  y: number,
+  modifiers: 'Shift'[] = [],
+): Promise<void> {
+  const [place] = await onDemoSheet(page, drawn, [[x, y]]);
+  await clickSheet(...place!, modifiers);
 }
 
 async function typeInto(name: string, text: string): Promise<void> {
@@ -344,13 +356,8 @@ describe('the proposal', () => {
   const STICKER = { width: 1000, height: 1000 };
   const SPOOL = { width: 1200, height: 1000 };
   const colorsAt = async (picture: typeof KITE, ...places: [number, number][]) =>
-    sheetColors(page, await onSheet(page, picture, places));
+    sheetColors(page, await onDemoSheet(page, picture, places));
   const magenta = () => page.getByRole('radio', { name: 'Magenta backing' }).click();
-  const clickPixel = async (picture: typeof KITE, x: number, y: number) => {
-    const box = await sheetBox(page);
-    const [[across, down]] = (await onSheet(page, picture, [[x, y]])) as [[number, number]];
-    await page.mouse.click(box.x + across * box.width, box.y + down * box.height);
-  };
 
   it('is there when a piece is opened, says why, and undo leads to the untouched piece', async () => {
     await openPiece('ostrel-kite');
@@ -424,7 +431,7 @@ describe('the proposal', () => {
     await undo().click();
     await page.getByText('no sample yet').waitFor();
     const box = await sheetBox(page);
-    const [from, to] = await onSheet(page, SPOOL, [
+    const [from, to] = await onDemoSheet(page, SPOOL, [
       [60, 60],
       [60, 940],
     ]);
@@ -443,7 +450,7 @@ describe('the proposal', () => {
     await darker.press('Tab');
     await expect.poll(() => darker.inputValue()).toBe('20');
     await waitForFullSize(page);
-    await clickSheet(0.9, 0.5, ['Shift']);
+    await clickPixel(SPOOL, 1120, 500, ['Shift']);
     await page.getByText('2 samples').waitFor();
     await tolerance().fill('2');
     await tolerance().press('Tab');
@@ -470,7 +477,7 @@ describe('the proposal', () => {
     const at = async () =>
       sheetColors(
         page,
-        await onSheet(page, BADGE, [
+        await onDemoSheet(page, BADGE, [
           [4, 4],
           [500, 165],
         ]),
@@ -525,11 +532,11 @@ describe('fine detail, width and spill', () => {
     await page.keyboard.press('3');
     await page.keyboard.press('e');
     await edgeAlone().waitFor();
-    const [from, to] = await onSheet(page, SPOOL, [
+    const [from, to] = await onDemoSheet(page, SPOOL, [
       [150, 500],
       [260, 560],
     ]);
-    const middle = await onSheet(page, SPOOL, [[205, 530]]);
+    const middle = await onDemoSheet(page, SPOOL, [[205, 530]]);
     const isHatched = async () => /^#(a8a8a8|ececec)$/.test((await sheetColors(page, middle))[0]!);
     await expect.poll(isHatched).toBe(true);
 
@@ -568,7 +575,7 @@ describe('fine detail, width and spill', () => {
     const loupe = page.getByRole('complementary', { name: 'Loupe' });
     await loupe.getByText('Point at the sheet').waitFor();
     await page.getByRole('radio', { name: 'Magenta backing' }).click();
-    const [at] = await onSheet(page, { width: 1000, height: 1000 }, [[4, 400]]);
+    const [at] = await onDemoSheet(page, { width: 1000, height: 1000 }, [[4, 400]]);
     const box = await sheetBox(page);
     await page.mouse.move(box.x + at![0] * box.width, box.y + at![1] * box.height);
     const shown = () =>
@@ -660,7 +667,7 @@ describe('delivering', () => {
     const fromServer = await sharp(await download.path())
       .raw()
       .toBuffer({ resolveWithObject: true });
-    expect(fromServer.info).toMatchObject({ width: 1000, height: 1000, channels: 4 });
+    expect(fromServer.info).toMatchObject({ width: 500, height: 500, channels: 4 });
     expect((await sharp(await download.path()).metadata()).density).toBe(300);
 
     const id = page.url().split('/').pop()!;
@@ -668,15 +675,7 @@ describe('delivering', () => {
     const { state } = (await answer.json()) as { state: { cut: unknown } };
     const cutFile = await put(folder, 'badge.json', JSON.stringify(state.cut));
     const out = path.join(folder, 'badge.png');
-    const line = [
-      'scripts/kenosis.mjs',
-      'cut',
-      'demo/pictures/ostrel-badge.png',
-      '-o',
-      out,
-      '--cut',
-      cutFile,
-    ];
+    const line = ['scripts/kenosis.mjs', 'cut', demoPicture('ostrel-badge.png'), '-o', out, '--cut', cutFile];
     await promisify(execFile)(process.execPath, line);
     expect((await sharp(out).raw().toBuffer()).equals(fromServer.data)).toBe(true);
 
@@ -716,7 +715,7 @@ describe('trouble', () => {
   it('says that a step could not be saved, and saves it when the server is back', async () => {
     await openPiece('ostrel-emblem');
     await page.route('**/revisions', (route) => route.abort());
-    await clickSheet(0.3, 0.04);
+    await clickPixel({ width: 1200, height: 1200 }, 300, 20);
     await page.getByText(/Kenosis does not answer/).waitFor();
     problems.length = 0; // the aborted request itself
     await page.unroute('**/revisions');
@@ -731,11 +730,12 @@ describe('trouble', () => {
     const other = await openPage(browser, problems);
     await other.goto(page.url());
     await waitForFullSize(other);
+    const saved = other.waitForResponse(/\/revisions$/);
     await other.getByRole('textbox', { name: 'Tolerance' }).fill('7');
     await other.getByRole('textbox', { name: 'Tolerance' }).press('Tab');
     await other.getByText('7 joined').waitFor();
     await expect.poll(() => other.getByRole('button', { name: 'Undo', exact: true }).isEnabled()).toBe(true);
-    await other.waitForTimeout(300);
+    expect((await saved).ok()).toBe(true);
     await tolerance().fill('15');
     await tolerance().press('Tab');
     await page.getByText(/changed in another window/).waitFor();

@@ -186,10 +186,11 @@ describe('working through findings', () => {
   it('leaves one as it is for good, and asks again when told to', async () => {
     await open();
     await page.keyboard.press('n');
+    const saved = page.waitForResponse(/\/revisions$/);
     await page.keyboard.press('x');
     await expect.poll(() => specks().innerText()).toContain('2 specks');
     await page.getByText('1 left as it is.').waitFor();
-    await page.waitForTimeout(400);
+    expect((await saved).ok()).toBe(true);
     await page.reload();
     await waitForFullSize(page);
     await expect.poll(() => specks().innerText()).toContain('2 specks');
@@ -250,9 +251,12 @@ describe('working through findings', () => {
     await specks().click();
     await page.getByRole('button', { name: 'Clear 3 specks' }).click();
     await expect.poll(() => badge.count()).toBe(0);
+    const told = page.waitForRequest(
+      (request) => request.method() === 'PUT' && request.postData()?.includes('"counts":{}') === true,
+    );
     await keepHole();
     await page.getByText('All clean').waitFor();
-    await page.waitForTimeout(500);
+    await (await told).response();
     await page.goto(server.address);
     await page.getByText('clean', { exact: true }).waitFor();
   });

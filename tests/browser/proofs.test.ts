@@ -5,6 +5,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freshFolder } from '../make/folder';
 import { letterPdf } from '../make/letters';
 import { openBench, openPage, startBrowser } from './browser';
+import { demoPicture } from './demo';
 import { ask, startServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -48,7 +49,7 @@ describe('proofs', () => {
       await doing;
     };
     const browse = page.locator('input[type=file]').first();
-    await act('drop the photo', browse.setInputFiles('demo/pictures/ostrel-signature-phone.jpg'));
+    await act('drop the photo', browse.setInputFiles(demoPicture('ostrel-signature-phone.jpg')));
     const more = page.getByRole('button', { name: 'More for ostrel-signature-phone.jpg' });
     await more.waitFor();
     await act('open its menu', more.click({ force: true }));

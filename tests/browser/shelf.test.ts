@@ -91,10 +91,13 @@ describe('the Shelf', () => {
     await expect.poll(names).toContain('spring slide.png');
     await more('spring slide.png', 'Rename');
     const again = page.getByRole('textbox', { name: 'Name of spring slide.png' });
+    const renamed: string[] = [];
+    page.on('request', (request) => request.method() === 'PATCH' && renamed.push(request.url()));
     await again.fill('nothing.png');
     await again.press('Escape');
-    await page.waitForTimeout(300);
+    await again.waitFor({ state: 'detached' });
     await page.reload();
+    expect(renamed).toEqual([]);
     expect(await names()).toContain('spring slide.png');
   });
 

@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freshFolder } from '../make/folder';
 import { openBench, openPage, sheetBox, sheetColors, startBrowser, waitForFullSize } from './browser';
+import { demoPicture } from './demo';
 import { startServer, type TestServer } from './server';
 
 let folder: string;
@@ -19,7 +20,7 @@ beforeAll(async () => {
   page = await openPage(browser, problems);
   await page.goto(server.address);
   const pieces = ['signature-phone.jpg', 'signature-scan.jpg', 'wordmark.jpg', 'badge.png'];
-  await page.locator('input[type=file]').setInputFiles(pieces.map((name) => `demo/pictures/ostrel-${name}`));
+  await page.locator('input[type=file]').setInputFiles(pieces.map((name) => demoPicture(`ostrel-${name}`)));
   for (const name of pieces)
     await page
       .getByRole('link', { name: new RegExp(`ostrel-${name}`) })
@@ -107,7 +108,7 @@ describe('Prepare', () => {
     await page.keyboard.press('1');
     await page.getByRole('button', { name: 'Turn right' }).click();
     await expect.poll(() => strip('Prepare').innerText()).toMatch(/turned 90/);
-    await page.getByText('640 x 1600 px').waitFor();
+    await page.getByText('320 x 800 px').waitFor();
     await page.getByRole('button', { name: 'Flip' }).click();
     await expect.poll(() => strip('Prepare').innerText()).toMatch(/flipped/);
     await typeInto('Straighten', '5');
@@ -131,12 +132,12 @@ describe('Prepare', () => {
     await page.getByRole('button', { name: 'Crop: right side' }).press('Shift+ArrowRight');
     await expect.poll(() => strip('Prepare').innerText()).toMatch(/310 x 300/);
     await page.getByRole('button', { name: 'Crop to content' }).click();
-    await expect.poll(() => strip('Prepare').innerText(), { timeout: 15_000 }).toMatch(/13\d\d x 4\d\d/);
+    await expect.poll(() => strip('Prepare').innerText(), { timeout: 15_000 }).toMatch(/6[5-9]\d x 2[0-4]\d/);
     await page.keyboard.press('2');
     await waitForFullSize(page);
     await page
       .getByRole('complementary', { name: 'Piece' })
-      .getByText(/13\d\d x 4\d\d px/)
+      .getByText(/6[5-9]\d x 2[0-4]\d px/)
       .waitFor();
   });
 

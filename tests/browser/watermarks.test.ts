@@ -7,6 +7,7 @@ import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { freshFolder } from '../make/folder';
 import { openPage, startBrowser } from './browser';
+import { demoPicture } from './demo';
 import { ask, startServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -23,7 +24,7 @@ async function fortyPhotos(): Promise<string[]> {
   for (let k = 0; k < 40; k++) {
     const which = ['noon', 'evening', 'storm'][k % 3]!;
     const name = at(`photos/beach-${String(k + 1).padStart(2, '0')}.jpg`);
-    await sharp(`demo/pictures/ostrel-beach-${which}.jpg`)
+    await sharp(demoPicture(`ostrel-beach-${which}.jpg`))
       .resize({ width: 300 + 10 * k })
       .modulate({ brightness: 0.8 + 0.01 * k })
       .jpeg()
@@ -38,7 +39,7 @@ beforeAll(async () => {
   server = await startServer(at('data'));
   await ask(server, '/api/pieces?name=ostrel-kite.jpg', {
     method: 'POST',
-    body: new Uint8Array(await readFile('demo/pictures/ostrel-kite.jpg')),
+    body: new Uint8Array(await readFile(demoPicture('ostrel-kite.jpg'))),
   });
   await writeFile(at('no-font.ttf'), 'no font');
   browser = await startBrowser();
@@ -77,13 +78,7 @@ const shownOf = (k: number) =>
   }, k);
 
 /** Waits until a sample shows something else. */
-const changesFrom = async (k: number, before: number) => {
-  for (let tries = 0; tries < 200; tries++) {
-    if ((await shownOf(k)) !== before) return;
-    await page.waitForTimeout(50);
-  }
-  throw new Error('The sample did not change.');
-};
+const changesFrom = (k: number, before: number) => expect.poll(() => shownOf(k)).not.toBe(before);
 
 const saved = async () => {
   const { watermarks } = (await (await ask(server, '/api/watermarks')).json()) as {
@@ -96,13 +91,8 @@ const saved = async () => {
     layout: { groups: { parts: { text?: string }[] }[] };
   };
 };
-const untilSaved = async (is: (one: Awaited<ReturnType<typeof saved>>) => boolean) => {
-  for (let tries = 0; tries < 100; tries++) {
-    if (is(await saved())) return;
-    await page.waitForTimeout(100);
-  }
-  throw new Error(`It was not saved: ${JSON.stringify(await saved())}`);
-};
+const untilSaved = (is: (one: Awaited<ReturnType<typeof saved>>) => boolean) =>
+  expect.poll(async () => is(await saved())).toBe(true);
 
 describe('watermarks', () => {
   it('from nothing to forty marked photos in seven actions', async () => {

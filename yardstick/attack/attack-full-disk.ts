@@ -15,6 +15,7 @@ import { asSharp } from '../../tests/make/files';
 import { blotches, disc } from '../../tests/make/pictures';
 import { ask, startServer, type TestServer } from '../../tests/browser/server';
 import { filesBelow, piecesOn, request, send, upload } from './pieces-of-server';
+import { LONGEST_MS } from './attack-pictures';
 import { Tally, type Limits, type PartReport } from './report';
 
 const run = promisify(execFile);
@@ -144,7 +145,8 @@ async function everyWriteAnswers507(
     // A thumbnail that was made before the disk was full, and a small write that found a last corner, are no failures.
     const made = status === 200 && (name === 'thumbnail' || round > 0);
     tally.expect(status === 507 || made, `round ${round}: ${name} answers ${status} ${body.message ?? ''}`);
-    tally.expect(ms < 3000, `round ${round}: ${name} took ${Math.round(ms)} ms`);
+    // Nothing hangs; how fast it is depends on the machine and is not asked here.
+    tally.expect(ms < LONGEST_MS, `round ${round}: ${name} took ${Math.round(ms)} ms`);
   }
 }
 

@@ -39,10 +39,8 @@ it('goes on with what waits after all that ran was ended', async () => {
   await Promise.all([look('ostrel-emblem.png'), look('ostrel-emblem.png')]);
   const left = new AbortController();
   const ended = [look('ostrel-spool.jpg', left.signal), look('ostrel-letter.png', left.signal)];
-  // Both threads are busy when the third comes.
-  await new Promise((resolve) => setTimeout(resolve, 200));
+  // Both threads have something to do when the third comes.
   const waits = look('ostrel-emblem.png');
-  await new Promise((resolve) => setTimeout(resolve, 50));
   left.abort();
   for (const one of ended) await expect(one).rejects.toMatchObject({ code: 'aborted' });
   const { cut } = await waits;

@@ -29,6 +29,8 @@ export interface TaskBounds {
 export interface CorePool {
   /** Throws what the task throws, `aborted` where its signal ended it, and `too-slow` past `timeLimitMs`. */
   run<K extends TaskKind>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<ResultOf<K>>;
+  /** Starts all threads, which begin with their first tasks otherwise. */
+  begin(): void;
   close(): Promise<void>;
 }
 
@@ -63,7 +65,7 @@ const PRIORITIES: Readonly<Record<TaskKind, number>> = {
 
 /** A thread, and the picture it has open. */
 interface Lane {
-  readonly piscina: Piscina;
+  readonly start: () => Piscina;
   path: string | null;
   /** Ends with what it does now; null where it is free. */
   working: Promise<unknown> | null;
@@ -76,8 +78,9 @@ interface Lane {
  */
 export function createCorePool(threads: number, { behind = false } = {}): CorePool {
   const queue = new PQueue({ concurrency: threads });
-  const lanes = Array.from({ length: threads }, (): Lane => ({
-    piscina: oneThread(behind),
+  const started: Piscina[] = [];
+  const lanes = Array.from({ length: threads }, (_, k): Lane => ({
+    start: () => (started[k] ??= oneThread(behind)),
     path: null,
     working: null,
   }));
@@ -99,7 +102,7 @@ export function createCorePool(threads: number, { behind = false } = {}): CorePo
     // What is being made ready for a delivery is waited for.
     if (kind === 'deliver') await lanes.find((one) => one.path === path && one.working !== null)?.working;
     const lane = freeLane(path);
-    const result = within(lane.piscina, { kind, input }, bounds);
+    const result = within(lane.start(), { kind, input }, bounds);
     lane.working = result.then(
       () => (lane.working = null),
       () => (lane.working = null),
@@ -111,8 +114,11 @@ export function createCorePool(threads: number, { behind = false } = {}): CorePo
     run<K extends TaskKind>(kind: K, input: InputOf<K>, bounds: TaskBounds): Promise<ResultOf<K>> {
       return queue.add(() => perform(kind, input, bounds), { priority: PRIORITIES[kind] });
     },
+    begin() {
+      for (const { start } of lanes) start();
+    },
     async close() {
-      await Promise.all(lanes.map(({ piscina }) => piscina.destroy()));
+      await Promise.all(started.map((piscina) => piscina.destroy()));
     },
   };
 }

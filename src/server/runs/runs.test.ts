@@ -170,7 +170,8 @@ describe('a run on pieces', () => {
     const quiet = { ...house, runs: { ...house.runs, wake: () => undefined } };
     const begun = await beginRun(quiet, { routine: newRoutine('pausing'), pieces: idsOf(kites) });
     await changeRun(house, begun.id, 'pause');
-    await new Promise((resolve) => setTimeout(resolve, 400));
+    // Whoever wakes up takes what came later, and leaves this alone.
+    await over(await beginRun(house, { routine: newRoutine('later'), pieces: idsOf(kites.slice(0, 1)) }));
     expect(await getRun(house.database, begun.id)).toMatchObject({ state: 'paused', counts: { waiting: 3 } });
     await changeRun(house, begun.id, 'resume');
     expect((await over(begun)).counts).toEqual({ delivered: 3 });
@@ -181,7 +182,7 @@ describe('a run on pieces', () => {
     await changeRun(house, begun.id, 'cancel');
     const run = await getRun(house.database, begun.id);
     expect(run.state).toBe('cancelled');
-    await new Promise((resolve) => setTimeout(resolve, 300));
+    await over(await beginRun(house, { routine: newRoutine('after it'), pieces: idsOf(kites.slice(0, 1)) }));
     const { counts } = await getRun(house.database, begun.id);
     expect((counts.waiting ?? 0) + (counts.working ?? 0)).toBe(0);
     await expect(changeRun(house, begun.id, 'resume')).rejects.toMatchObject({ code: 'conflict' });

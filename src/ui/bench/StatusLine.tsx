@@ -11,7 +11,7 @@ export function StatusLine() {
   const piece = useBench((state) => state.piece);
   const probe = pointer?.probe ?? null;
   return (
-    <footer className={classes.status}>
+    <footer className={classes.status} data-read={pointer?.isRead ? `${pointer.x},${pointer.y}` : undefined}>
       {pointer ? (
         <>
           <span className={classes.statusPlace}>
