@@ -15,6 +15,7 @@ import {
 import { beforeAll, describe, expect, it } from 'vitest';
 import { asSharp } from '../../tests/make/files';
 import { blotches, disc } from '../../tests/make/pictures';
+import { sharedPool } from '../../tests/make/shared-pool';
 import type { Cut } from '../core/cut/schema';
 import {
   addParts,
@@ -33,6 +34,8 @@ import { openHouse } from './house';
 import { importBundle } from './import-bundle';
 import { importPiece } from './import-piece';
 import type { House } from './rooms';
+
+const shared = sharedPool();
 
 let here: House;
 let elsewhere: House;
@@ -72,8 +75,8 @@ async function spoiled(
 }
 
 beforeAll(async () => {
-  here = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')));
-  elsewhere = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')));
+  here = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')), shared);
+  elsewhere = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')), shared);
   const bytes = await asSharp(disc(101, 30)).withMetadata({ density: 300 }).png().toBuffer();
   ({ id } = (await importPiece(here, 'kite.png', stream(bytes))).piece);
   const state = await currentCut(here.database, id);
@@ -137,7 +140,7 @@ describe('a bundle', () => {
     );
     expect(names.filter((name) => name.startsWith('originals/'))).toHaveLength(2);
     expect(names.filter((name) => name.startsWith('cuts/'))).toHaveLength(3);
-    const fresh = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')));
+    const fresh = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')), shared);
     try {
       expect(await take(bytes, fresh)).toHaveLength(3);
       expect((await listPieces(fresh.database)).map(({ name }) => name).sort()).toEqual([

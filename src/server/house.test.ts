@@ -7,6 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { asSharp } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
 import { blotches, disc } from '../../tests/make/pictures';
+import { sharedPool } from '../../tests/make/shared-pool';
 import { DATABASE_FILE } from '../storage/database-file';
 import { addRevision, currentCut, getPiece, listPieces, renamePiece, setTrashed } from '../storage/pieces';
 import { deliverPiece } from './deliver-piece';
@@ -16,13 +17,14 @@ import { importPiece } from './import-piece';
 import { thumbnailOf } from './thumbnail';
 import { emptyTrash } from './trash';
 
+const shared = sharedPool();
 let folder: string;
 let house: House;
 const pictures: Buffer[] = [];
 
 beforeEach(async () => {
   folder = await freshFolder();
-  house = await openHouse(folder);
+  house = await openHouse(folder, shared);
   if (pictures.length === 0)
     for (const radius of [20, 24, 28]) pictures.push(await asSharp(disc(81, radius)).png().toBuffer());
 });
@@ -39,7 +41,7 @@ const filesBelow = async (name: string) =>
 
 async function reopen(options: Parameters<typeof openHouse>[1] = {}): Promise<House> {
   await house.close();
-  house = await openHouse(folder, options);
+  house = await openHouse(folder, { ...options, ...shared });
   return house;
 }
 

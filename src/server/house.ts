@@ -2,7 +2,7 @@ import AsyncLock from 'async-lock';
 import path from 'node:path';
 import { isKenosisError, isOutOfSpace, KenosisError } from '../core/errors';
 import { wordsOf } from '../core/system-words';
-import { createCorePool } from '../engine/node/pool';
+import { createCorePool, type CorePool } from '../engine/node/pool';
 import { nameProgram } from '../engine/node/bundles';
 import { POOL_THREADS } from '../engine/node/pool-threads';
 import { backUp, clearRemains, keepNewest, listBackups, restoreBackup } from '../storage/backups';
@@ -37,6 +37,8 @@ export interface OpenOptions {
   readonly adopt?: boolean;
   /** The copy of the database to go back to: its name, or `latest`. */
   readonly restore?: string | null;
+  /** Threads that other houses use as well, and that outlive this one; it has its own otherwise. */
+  readonly pool?: CorePool;
 }
 
 const DAY_MS = 86_400_000;
@@ -52,14 +54,14 @@ export async function openHouse(folder: string, options: OpenOptions = {}): Prom
   if (typeof process.umask === 'function') process.umask(0o077);
   const data = await openDataFolder(folder, options);
   try {
-    return await openHeld(data, options.restore ?? null);
+    return await openHeld(data, options);
   } catch (error) {
     await data.close();
     throw error;
   }
 }
 
-async function openHeld(data: DataFolder, restore: string | null): Promise<House> {
+async function openHeld(data: DataFolder, { restore = null, pool: shared }: OpenOptions): Promise<House> {
   const { root } = data;
   const notices: string[] = [];
   const files = await openFileStore(root);
@@ -76,7 +78,7 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
   try {
     const token = await database.token();
     const isTrusted = restore === null && data.wasOpenLast(token);
-    const pool = createCorePool(POOL_THREADS);
+    const pool = shared ?? createCorePool(POOL_THREADS);
     const rooms = {
       dataFolder: root,
       database,
@@ -123,7 +125,7 @@ async function openHeld(data: DataFolder, restore: string | null): Promise<House
         clearInterval(daily);
         await watches.close();
         await runs.close();
-        await pool.close();
+        if (!shared) await pool.close();
         await database.close();
         await data.close();
       },

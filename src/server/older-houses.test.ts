@@ -17,6 +17,9 @@ import { deliverPiece } from './deliver-piece';
 import { openHouse } from './house';
 import type { House } from './rooms';
 import { keepEmbedded } from './watermarks/materials';
+import { sharedPool } from '../../tests/make/shared-pool';
+
+const shared = sharedPool();
 
 /** Data folders as earlier versions wrote them, each made by running that version; `expected.json` in each says what it delivered. */
 const FOLDER = path.join('tests', 'fixtures', 'houses');
@@ -80,7 +83,7 @@ const names = (await readdir(FOLDER)).map((file) => file.replace('.zip', '')).so
 describe('a data folder of an earlier version', () => {
   it.each(names)('%s opens whole: pieces, steps, deliveries, and whatever else it had', async (name) => {
     const expected = await lay(name);
-    house = await openHouse(folder);
+    house = await openHouse(folder, shared);
     const { database, files } = house;
     await keepEmbedded(house);
     expect(await unreadableRows(database)).toEqual([]);

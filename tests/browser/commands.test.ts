@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { FIRST_WATERMARKS } from '../../src/core/watermark/first-watermarks';
 import { helpOf } from '../../src/cli/commands';
 import { freshFolder } from '../make/folder';
+import { demoPicture } from './demo';
 import { startServer, type TestServer } from './server';
 
 /** The port that the documents name. */
@@ -25,12 +26,12 @@ afterAll(() => server.kill());
 
 /** Every file that a command of the documents names. */
 const FILES: Readonly<Record<string, string>> = {
-  'kite.jpg': 'demo/pictures/ostrel-kite.jpg',
+  'kite.jpg': demoPicture('ostrel-kite.jpg'),
   'signature.png': 'demo/pictures/ostrel-signature-scan.truth.png',
   'logo.png': 'demo/pictures/ostrel-wordmark.truth.png',
   'letter.pdf': 'grounds/letter-a4.pdf',
-  'beach.jpg': 'demo/pictures/ostrel-beach-noon.jpg',
-  'photos/dunes.jpg': 'demo/pictures/ostrel-beach-storm.jpg',
+  'beach.jpg': demoPicture('ostrel-beach-noon.jpg'),
+  'photos/dunes.jpg': demoPicture('ostrel-beach-storm.jpg'),
 };
 
 /** A folder that has nothing but these. */

@@ -167,7 +167,7 @@ function zonesOf(
       return THREADS;
     if (clean && colored && depth <= LETTERS_PX && density[i]! > LETTERS_SHARE) return NEAR;
     if (depth > NEAR_PX) return SOLID;
-    return isAlike(i) ? ALIKE : NEAR;
+    return planes.pattern?.alike[i] === 1 || isAlike(i) ? ALIKE : NEAR;
   };
   const zones = new Uint8Array(goes.length);
   for (let i = 0; i < zones.length; i++) zones[i] = zoneOf(i);

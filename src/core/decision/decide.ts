@@ -13,7 +13,8 @@ import type { Area, AreaReason } from './area';
 import { isDrawn } from './drawn';
 import { decideEnclosed } from './enclosed';
 import { alikeAreas, isInShade, shadeAreas } from './look-alikes';
-import { planesOf, withoutPattern } from './planes';
+import { withoutPattern } from './pattern';
+import { planesOf } from './planes';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
 import { dropShadowRims, explain, NEVER, refit, seeing, type Sight } from './sight';
@@ -212,6 +213,8 @@ function* decide(
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
+  // No color of its tones can tell a pattern in a shadow.
+  for (let i = 0; i < goes.length; i++) if (goes[i] === 1 && sight.onPattern[i] === 1) firm[i] = 1;
   yield DECIDING;
   const shades = shadeAreas(sight, goes, enclosed, told);
   const doubtful = new Uint8Array(goes.length);

@@ -60,6 +60,9 @@ const RINGING_MEAN_ENCODED = 1.45;
 /** A pattern that goes on in an area shows both of its tones: each on at least this share of it. */
 const BOTH_TONES_SHARE = 0.2;
 
+/** Where neighborhoods show the pattern, or a plain color, on this share of an area, they decide. */
+const MOSTLY_SHARE = 0.5;
+
 /** A smaller share of the subject is not worth a question. */
 const LEAST_DOUBT_SHARE = 0.004;
 
@@ -185,7 +188,11 @@ function differenceOf(
   let squares = 0;
   let off = 0;
   let even = 0;
+  let shown = 0;
+  let plain = 0;
   for (const i of inside) {
+    shown += planes.pattern?.shown[i] ?? 0;
+    plain += planes.pattern?.plain[i] ?? 0;
     const own = calm[0][i]! - backdrop[0][i]!;
     sum += own;
     squares += own * own;
@@ -193,6 +200,8 @@ function differenceOf(
     if (pattern && isEven(pattern, i, planes.width)) even++;
   }
   const pixels = inside.length;
+  if (planes.pattern && shown > MOSTLY_SHARE * pixels) return 'same-light';
+  if (planes.pattern && plain > MOSTLY_SHARE * pixels) return 'off-pattern';
   const mean = sum / pixels;
   const spread = Math.sqrt(Math.max(0, squares / pixels - mean * mean));
   if (sharp < (colored ? RIM_COLORED_SHARE : clean ? RIM_DRAWN_SHARE : RIM_SHARE) * rim) return 'soft-rim';
@@ -282,6 +291,7 @@ function isEven(
   i: number,
   width: number,
 ): boolean {
-  const x = i % width;
-  return checker.across((x + 0.5) * scale).wave * checker.down(((i - x) / width + 0.5) * scale).wave > 0;
+  const x = ((i % width) + 0.5) * scale;
+  const y = (Math.floor(i / width) + 0.5) * scale;
+  return checker.across(x, y).wave * checker.down(y, x).wave > 0;
 }

@@ -1,11 +1,12 @@
 import type { Plane } from '../raster/plane';
 import { blurBox } from '../numeric/box';
 import { lengthOf } from '../numeric/exact';
-import { floatsBy } from '../numeric/plane';
+import { bytesBy, floatsBy } from '../numeric/plane';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
+import type { PatternSeen } from './pattern';
 import type { Planes } from './planes';
 import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
 
@@ -41,6 +42,8 @@ export interface Sight {
   readonly clearance: Float32Array;
   /** 1 where the color alone says that it is the backdrop or its shade. */
   readonly sameHue: Uint8Array;
+  /** 1 where a painted-in pattern goes on in a shadow. */
+  readonly onPattern: Uint8Array;
   /** The largest clearance: openings of a border narrower than twice that do not let a shade through. */
   readonly reach: number;
 }
@@ -116,9 +119,51 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
     clearance: new Float32Array(borders.length),
     sameHue: new Uint8Array(borders.length),
     reach: REACH_SHARE * Math.max(width, height),
+    onPattern: new Uint8Array(borders.length),
   };
+  if (planes.pattern) takePattern(sight, planes.pattern);
   measureBorders(sight);
   return sight;
+}
+
+/** What has less than this share of the backdrop's light lies in a shadow. */
+const SHADED_SHARE = 0.94;
+
+/** Between two stretches of a pattern light lies between theirs, to within so many levels, and has its color. */
+const BETWEEN_ENCODED = 5;
+
+/**
+ * Marks where a pattern goes on in a shadow: where it was seen, and between such places where light passes from one's to the other's, which is the
+ * rim of a shadow, however sharp. No border is there.
+ */
+function takePattern({ planes, borders, backdrop, onPattern }: Sight, { shown, radius }: PatternSeen): void {
+  const { width, height, channels } = planes;
+  const share = (of: Uint8Array) => blurBox({ data: of, width, height }, radius);
+  const least = 0.5 / ((2 * radius + 1) * (2 * radius + 1));
+  const near = share(shown);
+  const away = share(bytesBy(near.length, (i) => (near[i]! > least ? 0 : 1)));
+  // The extremes around, by steps of two pixels.
+  const mostAround = (value: (i: number) => number) => {
+    let most = floatsBy(near.length, (i) => (shown[i] === 1 ? value(i) : -NEVER));
+    for (let px = 0; px <= radius; px += 2) most = largestNear({ data: most, width, height });
+    return most;
+  };
+  const isBetween = channels.map((plane) => {
+    const high = mostAround((i) => plane[i]!);
+    const low = mostAround((i) => -plane[i]!);
+    return (i: number) => plane[i]! < high[i]! + BETWEEN_ENCODED && plane[i]! > -low[i]! - BETWEEN_ENCODED;
+  });
+  const goesOn = (i: number) => shown[i] === 1 || (away[i]! < least && isBetween.every((is) => is(i)));
+  // In full light it is what the backdrop is, up to borders.
+  const shaded = floatsBy(near.length, (i) =>
+    goesOn(i) && channels[0][i]! < SHADED_SHARE * backdrop[0][i]! ? 1 : 0,
+  );
+  const inShadow = largestNear({ data: shaded, width, height });
+  for (let i = 0; i < shown.length; i++) {
+    if (inShadow[i] === 0 || !goesOn(i)) continue;
+    onPattern[i] = 1;
+    borders[i] = 0;
+  }
 }
 
 function measureBorders({ borders, toBorder, planes: { width, height } }: Sight): void {
@@ -228,16 +273,16 @@ const SAME_HUE_TIMES = 0.3;
  * its color differences shrink by the same factor as its luma.
  */
 export function explain(sight: Sight, slack: number): void {
-  const { calm, backdrop, noise, deviation, clearance, reach, sameHue } = sight;
+  const { calm, backdrop, noise, deviation, clearance, reach, sameHue, onPattern } = sight;
   const { blank } = sight.planes;
   const [luma, blueness, redness] = calm;
   const [backLuma, backBlueness, backRedness] = backdrop;
   const [lumaOff, blueOff, redOff] = MODEL_OFF.map((off) => off * slack);
   for (let i = 0; i < luma.length; i++) {
     sameHue[i] = 1;
-    if (blank?.[i] === 1) {
+    if (blank?.[i] === 1 || onPattern[i] === 1) {
       deviation[i] = 0;
-      clearance[i] = 0;
+      clearance[i] = blank?.[i] === 1 ? 0 : 1;
       continue;
     }
     const y = Math.max(0, Math.abs(luma[i]! - backLuma[i]!) - lumaOff!) / noise[0];

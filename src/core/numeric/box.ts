@@ -1,25 +1,26 @@
 import type { Plane } from '../raster/plane';
 
 /**
- * Sums over the square of `2 * radius + 1` pixels around each place, of what lies within the plane. Exact, so equal
+ * Sums over the square of `2 * radius + 1` pixels around each place, or a rectangle where `down` differs, of what lies within the plane. Exact, so equal
  * wherever a plane begins, for whole numbers whose sums stay below 2^53.
  */
 export function sumBox(
   { data: plane, width, height }: Plane<ArrayLike<number>>,
   radius: number,
+  down = radius,
 ): Float64Array {
   const across = new Float64Array(plane.length);
   for (let y = 0; y < height; y++) runSum(plane, y * width, width, radius, across);
   const out = new Float64Array(plane.length);
   // Down the columns all at a time, row by row, as memory lies.
   const sums = new Float64Array(width);
-  for (let y = -radius; y < height; y++) {
-    if (y + radius < height) {
-      const from = (y + radius) * width;
+  for (let y = -down; y < height; y++) {
+    if (y + down < height) {
+      const from = (y + down) * width;
       for (let x = 0; x < width; x++) sums[x]! += across[from + x]!;
     }
-    if (y > radius) {
-      const from = (y - radius - 1) * width;
+    if (y > down) {
+      const from = (y - down - 1) * width;
       for (let x = 0; x < width; x++) sums[x]! -= across[from + x]!;
     }
     if (y >= 0) out.set(sums, y * width);
@@ -31,14 +32,15 @@ export function sumBox(
 export function blurBox(
   { data: plane, width, height }: Plane<ArrayLike<number>>,
   radius: number,
+  down = radius,
 ): Float32Array {
-  const sums = sumBox({ data: plane, width, height }, radius);
+  const sums = sumBox({ data: plane, width, height }, radius, down);
   const out = new Float32Array(sums.length);
-  const count = (at: number, length: number) =>
-    Math.min(length - 1, at + radius) - Math.max(0, at - radius) + 1;
-  const columns = Float64Array.from({ length: width }, (_, x) => count(x, width));
+  const count = (at: number, length: number, reach: number) =>
+    Math.min(length - 1, at + reach) - Math.max(0, at - reach) + 1;
+  const columns = Float64Array.from({ length: width }, (_, x) => count(x, width, radius));
   for (let y = 0, i = 0; y < height; y++) {
-    const rows = count(y, height);
+    const rows = count(y, height, down);
     for (let x = 0; x < width; x++, i++) out[i] = sums[i]! / (rows * columns[x]!);
   }
   return out;

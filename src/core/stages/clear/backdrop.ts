@@ -123,19 +123,27 @@ export function checkerModel(checker: Checker, width: number, reduction: number)
   const odd = labOf(checker.odd.red, checker.odd.green, checker.odd.blue);
   const dark = Math.min(even.lightness, odd.lightness);
   const light = Math.max(even.lightness, odd.lightness);
-  const columns = Array.from({ length: width }, (_, x) => checker.across((x + 0.5) * scale));
-  const waves = Float32Array.from(columns, ({ wave }) => wave);
-  const near = Uint8Array.from(columns, ({ toBorder }) => (toBorder < BORDER_PX * scale ? 1 : 0));
+  const waves = new Float32Array(width);
+  const near = new Uint8Array(width);
+  const readColumns = (y: number, from: number, to: number) => {
+    for (let x = from; x < to; x++) {
+      const { wave, toBorder } = checker.across((x + 0.5) * scale, (y + 0.5) * scale);
+      waves[x] = wave;
+      near[x] = toBorder < BORDER_PX * scale ? 1 : 0;
+    }
+  };
+  readColumns(0, 0, width);
   return {
     bounds: true,
     fill(y, { lightness, a, b, low, high }, own, from, to) {
-      const row = checker.down((y + 0.5) * scale);
-      const nearRow = row.toBorder < BORDER_PX * scale;
+      if (checker.tilt !== 0) readColumns(y, from, to);
+      let row = checker.down((y + 0.5) * scale, 0);
       for (let x = from; x < to; x++) {
+        if (checker.tilt !== 0) row = checker.down((y + 0.5) * scale, (x + 0.5) * scale);
         const mix = 0.5 + 0.5 * waves[x]! * row.wave;
         const certain = odd.lightness + (even.lightness - odd.lightness) * mix;
         // Where two cells meet, compression and resizing leave any mixture of both tones.
-        const between = nearRow || near[x] === 1;
+        const between = row.toBorder < BORDER_PX * scale || near[x] === 1;
         low[x] = between ? dark : certain;
         high[x] = between ? light : certain;
         lightness[x] = between ? Math.min(light, Math.max(dark, own[x]!)) : certain;

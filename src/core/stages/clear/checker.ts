@@ -15,9 +15,11 @@ export interface Checker {
   readonly share: number;
   /** The pattern's color at a place of the original (pixel centers lie at halves), blurred as the picture is. */
   toneAt(x: number, y: number): Rgb;
-  /** Where a column or a row lies in the pattern. */
-  across(x: number): Place;
-  down(y: number): Place;
+  /** How much the pattern is turned: the tangent of its angle, down to the right. Most are not. */
+  readonly tilt: number;
+  /** Where a place of the original lies in the pattern, along each of its axes; the other coordinate matters where it is turned. */
+  across(x: number, y: number): Place;
+  down(y: number, x: number): Place;
 }
 
 /** A place along one axis of the pattern. */
@@ -33,6 +35,10 @@ export interface Place {
 /** Cells that are looked for, in pixels. */
 const SMALLEST_PX = 3;
 const LARGEST_PX = 128;
+
+/** So much the red and the blue of a pixel may be off its tone's, for its gray; and how much of the frame has the tones' hue. */
+const OFF_HUE_ENCODED = 16;
+const OWN_HUE_SHARE = 0.85;
 
 /** Pixels of the frame that are looked at. */
 const MOST_FRAME_PIXELS = 30_000;
@@ -62,14 +68,28 @@ const LEAST_OPEN_SHARE = 0.35;
 /**
  * Looks for a painted-in checkerboard along the frame of a picture: the grays of strips at the four sides are split in
  * two, the period and the phase of the split are read from the crossings of lines near the border (regression over the
- * crossings' numbers gives sizes that are not whole), and the pattern counts if it explains most of the frame. Null
- * where there is none.
+ * crossings' numbers gives sizes that are not whole), and the pattern counts if it explains most of the frame. Where it does
+ * not, it is looked for turned by a few degrees, around a subject on the frame, and with the light divided out that falls across it.
+ * Null where there is none.
  */
 export function findChecker(raster: Raster): Checker | null {
   const { width, height } = raster;
   if (width < 4 * SMALLEST_PX || height < 4 * SMALLEST_PX) return null;
   const pixels = framePixels(raster);
-  return findWith(raster, splitTones(raster, pixels), pixels, () => true) ?? findAround(raster, pixels);
+  const found = findIn(raster, pixels);
+  if (found) return found;
+  const even = inEvenLight(raster, pixels);
+  return even && findIn(even, pixels);
+}
+
+function findIn(raster: Raster, pixels: readonly number[]): Checker | null {
+  const tones = splitTones(raster, pixels);
+  const find = (turned: boolean) => findWith(raster, tones, pixels, () => true, turned);
+  const upright = find(false) ?? findAround(raster, pixels);
+  if (upright && upright.share > SURELY_UPRIGHT_SHARE) return upright;
+  const turned = find(true);
+  const isBetter = turned !== null && turned.share > (upright?.share ?? 0) + BETTER_SHARE;
+  return isBetter ? turned : upright;
 }
 
 /** The same where a subject lies on much of the frame: only what has two of its most frequent grays is looked at. */
@@ -77,28 +97,144 @@ function findAround(raster: Raster, pixels: readonly number[]): Checker | null {
   for (const tones of frequentTones(raster, pixels)) {
     const isOwn = (i: number) => isBetween(raster.data, i * 4, tones);
     const own = pixels.filter(isOwn);
-    const found = own.length >= LEAST_OPEN_SHARE * pixels.length ? findWith(raster, tones, own, isOwn) : null;
+    const isMuch = own.length >= LEAST_OPEN_SHARE * pixels.length;
+    const found = isMuch ? findWith(raster, tones, own, isOwn, false) : null;
     if (found) return found;
   }
   return null;
 }
 
-/** Looks for a pattern of two tones in those `pixels` of the frame, and in what `isOwn`. */
+/** Looks for a pattern of two tones in those `pixels` of the frame, and in what `isOwn`; turned by a few degrees or not at all. */
 function findWith(
   raster: Raster,
   tones: Tones | null,
   pixels: readonly number[],
   isOwn: (i: number) => boolean,
+  turned: boolean,
 ): Checker | null {
   if (!tones) return null;
-  const across = readGrid(raster, tones, 'x', isOwn);
-  const down = readGrid(raster, tones, 'y', isOwn);
+  const lines = {
+    x: crossingsAlong(raster, tones, 'x', isOwn),
+    y: crossingsAlong(raster, tones, 'y', isOwn),
+  };
+  const tilt = turned ? tiltOf(raster, lines.x, lines.y) : 0;
+  if (tilt === null) return null;
+  const across = readGrid(straightened(lines.x, tilt), raster.width);
+  const down = readGrid(straightened(lines.y, -tilt), raster.height);
   if (!across || !down || Math.abs(across.cell - down.cell) > 0.06 * across.cell + 0.12) return null;
   const found = [false, true].flatMap((flip) =>
-    SOFT_PX.map((soft) => explain(raster, pixels, across, down, tones, flip, soft)),
+    SOFT_PX.map((soft) => explain(raster, pixels, { across, down, tilt }, tones, flip, soft)),
   );
   const best = found.reduce((one, other) => (other.off < one.off ? other : one));
   return best.checker.share >= 0.8 ? best.checker : null;
+}
+
+/** A pattern that explains more than this is not turned; one that is explains so much more. */
+const SURELY_UPRIGHT_SHARE = 0.96;
+const BETTER_SHARE = 0.03;
+
+/** How steep a pattern may be turned, as a tangent; by which part of a cell its lines may be off where angles are tried. */
+const MOST_TILT = 0.09;
+const TILT_STEP_CELLS = 0.25;
+
+/** So many crossings of each axis tell how a pattern is turned; in whole turns of a cell they agree at least so much. */
+const TILT_CROSSINGS = 150;
+
+/** A pattern's lines are mostly as far apart as usual, to within this share; others are not looked at turned. */
+const LIKE_USUAL = 0.15;
+const LEAST_USUAL_SHARE = 0.3;
+
+/** So many angles are looked at closely. */
+const LIKELY_TILTS = 8;
+
+/** Cells smaller than this are not looked at turned, in pixels. */
+const LEAST_TURNED_PX = 5;
+
+interface Scored {
+  readonly score: number;
+  readonly tilt: number;
+}
+
+function bestOf(all: readonly Scored[]): Scored {
+  return all.reduce((one, other) => (other.score > one.score ? other : one));
+}
+
+/** The tangent of the angle by which the crossings of both axes agree best; null where they agree on none. */
+function tiltOf({ width, height }: Raster, x: readonly Crossing[], y: readonly Crossing[]): number | null {
+  const some = (all: readonly Crossing[]) => {
+    const every = Math.ceil(all.length / TILT_CROSSINGS);
+    return all.filter((_, k) => k % every === 0);
+  };
+  const rough = usualGap(x);
+  if (rough === null || rough < LEAST_TURNED_PX) return null;
+  const gaps = gapsOf(x);
+  const usual = gaps.filter((gap) => Math.abs(gap - rough) < LIKE_USUAL * rough);
+  if (usual.length < LEAST_USUAL_SHARE * gaps.length) return null;
+  const length = Math.max(width, height);
+  const step = (TILT_STEP_CELLS * rough) / length;
+  const [ofX, ofY] = [some(x), some(y)];
+  const scoreOf = (tilt: number): Scored => {
+    const one = refine(straightened(ofX, tilt), rough, length, 0, COARSE);
+    const other = one && refine(straightened(ofY, -tilt), one.cell, length, 0, COARSE);
+    return { score: one && other ? one.score * other.score : 0, tilt };
+  };
+  const around = (from: number, by: number) =>
+    [-4, -3, -2, -1, 1, 2, 3, 4].map((part) => scoreOf(from + part * by));
+  const tried: Scored[] = [];
+  for (let tilt = step; tilt <= MOST_TILT; tilt += step) tried.push(scoreOf(tilt), scoreOf(-tilt));
+  // Lines at both borders agree at other angles too, by whole cells; closely looked at they do less.
+  const likely = tried.sort((p, q) => q.score - p.score).slice(0, LIKELY_TILTS);
+  const best = bestOf(
+    likely.map((one) => {
+      const near = bestOf([one, ...around(one.tilt, step / 5)]);
+      return bestOf([near, ...around(near.tilt, step / 25)]);
+    }),
+  );
+  return best.score > 0 ? best.tilt : null;
+}
+
+/** Light that falls across a frame is divided out where it changes by this share of its mean. */
+const LEAST_FALL_SHARE = 0.05;
+
+/**
+ * A picture in even light: each pixel times how much darker its surroundings are than the frame on the mean. Null where the light of
+ * the frame does not fall.
+ */
+function inEvenLight(raster: Raster, pixels: readonly number[]): Raster | null {
+  const { width, height, data } = raster;
+  // Light as a plane over the frame, which no pattern is.
+  const fit = planeThrough(pixels.map((i) => [i % width, Math.floor(i / width), gray(data, i * 4)]));
+  const corners = [0, width].flatMap((x) => [0, height].map((y) => fit(x, y)));
+  const middle = fit(width / 2, height / 2);
+  if (Math.max(...corners) - Math.min(...corners) < LEAST_FALL_SHARE * middle) return null;
+  const out = new Uint8Array(data.length);
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p += 4) {
+      const times = middle / Math.max(middle / 4, fit(x, y));
+      for (let c = 0; c < 3; c++) out[p + c] = Math.min(255, Math.round(data[p + c]! * times));
+      out[p + 3] = data[p + 3]!;
+    }
+  return { ...raster, data: out };
+}
+
+/** The plane nearest to some places, by least squares. */
+function planeThrough(
+  places: readonly (readonly [number, number, number])[],
+): (x: number, y: number) => number {
+  const mean = [0, 1, 2].map((k) => places.reduce((sum, place) => sum + place[k]!, 0) / places.length);
+  let [xx, xy, yy, xv, yv] = [0, 0, 0, 0, 0];
+  for (const place of places) {
+    const [x, y, v] = place.map((value, k) => value - mean[k]!) as [number, number, number];
+    xx += x * x;
+    xy += x * y;
+    yy += y * y;
+    xv += x * v;
+    yv += y * v;
+  }
+  const whole = Math.max(1e-9, xx * yy - xy * xy);
+  const across = (xv * yy - yv * xy) / whole;
+  const down = (yv * xx - xv * xy) / whole;
+  return (x, y) => mean[2]! + across * (x - mean[0]!) + down * (y - mean[1]!);
 }
 
 interface Grid {
@@ -113,6 +249,18 @@ interface Tones {
 }
 
 const gray = (data: Uint8Array, p: number) => (data[p]! * 2 + data[p + 1]! * 5 + data[p + 2]!) / 8;
+const grayOf = ({ red, green, blue }: Rgb) => (red * 2 + green * 5 + blue) / 8;
+
+/** Whether a pixel has the hue that lies between two tones at its gray, to within what compression does to it. */
+function isOfHue(data: Uint8Array, p: number, { low, high }: Pick<Tones, 'low' | 'high'>): boolean {
+  const own = gray(data, p);
+  const share = Math.min(1, Math.max(0, (own - grayOf(low)) / (grayOf(high) - grayOf(low))));
+  const off = (c: number, from: number, to: number) => data[p + c]! - own - (from + (to - from) * share);
+  const [lowGray, highGray] = [grayOf(low), grayOf(high)];
+  const red = off(0, low.red - lowGray, high.red - highGray);
+  const blue = off(2, low.blue - lowGray, high.blue - highGray);
+  return Math.abs(red) <= OFF_HUE_ENCODED && Math.abs(blue) <= OFF_HUE_ENCODED;
+}
 
 /** Whether a pixel is gray, to within what compression does to it. */
 function isNeutral(data: Uint8Array, p: number): boolean {
@@ -137,11 +285,9 @@ function framePixels({ width, height }: Raster): number[] {
   return pixels;
 }
 
-/** The two tones of the frame, neutral and far enough apart; null where the frame has other colors. */
+/** The two tones of the frame, far enough apart; null where more than a few of its pixels have other colors. */
 function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
-  const neutral = pixels.filter((i) => isNeutral(data, i * 4));
-  if (neutral.length < pixels.length * 0.85) return null;
-  const grays = neutral.map((i) => gray(data, i * 4)).sort((p, q) => p - q);
+  const grays = pixels.map((i) => gray(data, i * 4)).sort((p, q) => p - q);
   let middle = (grays[Math.floor(grays.length * 0.1)]! + grays[Math.floor(grays.length * 0.9)]!) / 2;
   for (let round = 0; round < 8; round++) {
     const below = mean(grays.filter((value) => value < middle));
@@ -151,13 +297,14 @@ function splitTones({ data }: Raster, pixels: readonly number[]): Tones | null {
   const side = (isHigh: boolean) =>
     medianColor(
       data,
-      neutral.filter((i) => gray(data, i * 4) >= middle === isHigh),
+      pixels.filter((i) => gray(data, i * 4) >= middle === isHigh),
     );
   const high = side(true);
   const low = side(false);
-  return high.green - low.green >= LEAST_CONTRAST_ENCODED
-    ? { low, high, middle: (high.green + low.green) / 2 }
-    : null;
+  const tones = { low, high, middle: (grayOf(high) + grayOf(low)) / 2 };
+  if (grayOf(high) - grayOf(low) < LEAST_CONTRAST_ENCODED) return null;
+  const own = pixels.filter((i) => isOfHue(data, i * 4, tones));
+  return own.length >= OWN_HUE_SHARE * pixels.length ? tones : null;
 }
 
 function medianColor(data: Uint8Array, pixels: readonly number[]): Rgb {
@@ -165,30 +312,62 @@ function medianColor(data: Uint8Array, pixels: readonly number[]): Rgb {
   return { red: channel(0), green: channel(1), blue: channel(2) };
 }
 
-/** Cell size and phase along one axis, from where lines at both borders cross between the tones. */
-function readGrid(raster: Raster, tones: Tones, axis: 'x' | 'y', isOwn: (i: number) => boolean): Grid | null {
+/** Where a line crosses between the tones, and how far that line is from the middle of the picture. */
+interface Crossing {
+  readonly at: number;
+  readonly beside: number;
+}
+
+/** Crossings of lines near both borders. */
+function crossingsAlong(
+  raster: Raster,
+  tones: Tones,
+  axis: 'x' | 'y',
+  isOwn: (i: number) => boolean,
+): Crossing[] {
   const { width, height } = raster;
   const across = axis === 'x' ? height : width;
   const depth = Math.max(2, Math.min(40, Math.floor(across / 10)));
-  const crossings: number[] = [];
-  for (let k = 1; k < depth; k++) {
-    for (const line of [k, across - 1 - k]) crossings.push(...crossingsOf(raster, tones, axis, line, isOwn));
-  }
+  const found: Crossing[] = [];
+  for (let k = 1; k < depth; k++)
+    for (const line of [k, across - 1 - k])
+      for (const at of crossingsOf(raster, tones, axis, line, isOwn)) found.push({ at, beside: line + 0.5 });
+  return found;
+}
+
+/** Places along the pattern's own axis where it is turned. */
+function straightened(crossings: readonly Crossing[], tilt: number): number[] {
+  return crossings.map(({ at, beside }) => at + tilt * beside);
+}
+
+/** How far crossings of one line are usually apart; null where there are too few. */
+function usualGap(crossings: readonly Crossing[]): number | null {
   if (crossings.length < 12) return null;
-  const gaps = crossings
+  const gaps = gapsOf(crossings);
+  return gaps.length < 8 ? null : median(gaps);
+}
+
+function gapsOf(crossings: readonly Crossing[]): number[] {
+  return crossings
     .slice(1)
-    .map((at, k) => at - crossings[k]!)
+    .map(({ at }, k) => at - crossings[k]!.at)
     .filter((gap) => gap >= SMALLEST_PX && gap <= LARGEST_PX);
-  if (gaps.length < 8) return null;
+}
+
+/** Cell size and phase along one axis, from where lines at both borders cross between the tones. */
+function readGrid(crossings: readonly number[], length: number): Grid | null {
+  const rough = usualGap(crossings.map((at) => ({ at, beside: 0 })));
+  if (rough === null) return null;
   const every = Math.ceil(crossings.length / MOST_CROSSINGS);
   const some = crossings.filter((_, k) => k % every === 0);
-  return refine(some, median(gaps), axis === 'x' ? width : height);
+  return refine(some, rough, length, LEAST_AGREEMENT);
 }
 
 /** Whether a pixel has one of two tones or lies between them. */
 function isBetween(data: Uint8Array, p: number, { low, high }: Tones): boolean {
   const own = gray(data, p);
-  return isNeutral(data, p) && own >= low.green - CLOSE_ENCODED && own <= high.green + CLOSE_ENCODED;
+  const isThere = own >= grayOf(low) - CLOSE_ENCODED && own <= grayOf(high) + CLOSE_ENCODED;
+  return isThere && isOfHue(data, p, { low, high });
 }
 
 /** The pairs among the three most frequent grays of the frame, each of which takes a good part of it. */
@@ -219,7 +398,7 @@ function frequentTones({ data }: Raster, pixels: readonly number[]): Tones[] {
           ),
         ),
       ) as [Rgb, Rgb];
-      return { low, high, middle: (low.green + high.green) / 2 };
+      return { low, high, middle: (grayOf(low) + grayOf(high)) / 2 };
     }),
   );
 }
@@ -245,10 +424,22 @@ function crossingsOf(
   return found;
 }
 
+/** Where angles are tried, sizes are so many times as far apart. */
+const COARSE = 6;
+
+/** The length of the mean phase of crossings that agree. */
+const LEAST_AGREEMENT = 0.6;
+
 /** The cell and phase that most crossings agree on: the best of sizes near `rough` by the length of their mean phase. */
-function refine(crossings: readonly number[], rough: number, length: number): Grid | null {
+function refine(
+  crossings: readonly number[],
+  rough: number,
+  length: number,
+  least: number,
+  step = 1,
+): (Grid & { readonly score: number }) | null {
   let best = { score: 0, cell: rough, start: 0 };
-  const finest = Math.max(0.0005, (rough * rough) / length / 24);
+  const finest = step * Math.max(0.0005, (rough * rough) / length / 24);
   for (let cell = rough * 0.86; cell <= rough * 1.16; cell += finest) {
     let cos = 0;
     let sin = 0;
@@ -260,7 +451,7 @@ function refine(crossings: readonly number[], rough: number, length: number): Gr
     const score = lengthOf(cos, sin) / crossings.length;
     if (score > best.score) best = { score, cell, start: turnsOf(cos, sin) * cell };
   }
-  return best.score > 0.6 ? best : null;
+  return best.score > least ? best : null;
 }
 
 interface Explained {
@@ -274,20 +465,20 @@ const FAR_OFF_ENCODED = 40;
 function explain(
   raster: Raster,
   pixels: readonly number[],
-  across: Grid,
-  down: Grid,
+  { across, down, tilt }: { readonly across: Grid; readonly down: Grid; readonly tilt: number },
   tones: Tones,
   flip: boolean,
   soft: number,
 ): Explained {
   const even = flip ? tones.low : tones.high;
   const odd = flip ? tones.high : tones.low;
-  const placeOf = (grid: Grid) => (at: number) => ({
-    wave: wave(at - grid.start, grid.cell, soft),
-    toBorder: toMultiple(at - grid.start, grid.cell),
-  });
+  const placeOf = (grid: Grid, by: number) => (along: number, beside: number) => {
+    const at = along + by * beside - grid.start;
+    return { wave: wave(at, grid.cell, soft), toBorder: toMultiple(at, grid.cell) };
+  };
+  const [acrossAt, downAt] = [placeOf(across, tilt), placeOf(down, -tilt)];
   const toneAt = (x: number, y: number): Rgb => {
-    const mix = 0.5 + 0.5 * wave(x - across.start, across.cell, soft) * wave(y - down.start, down.cell, soft);
+    const mix = 0.5 + 0.5 * acrossAt(x, y).wave * downAt(y, x).wave;
     return {
       red: odd.red + (even.red - odd.red) * mix,
       green: odd.green + (even.green - odd.green) * mix,
@@ -299,7 +490,7 @@ function explain(
   for (const i of pixels) {
     const x = i % raster.width;
     const there = toneAt(x + 0.5, (i - x) / raster.width + 0.5);
-    const far = Math.abs(gray(raster.data, i * 4) - (there.red * 2 + there.green * 5 + there.blue) / 8);
+    const far = Math.abs(gray(raster.data, i * 4) - grayOf(there));
     off += Math.min(FAR_OFF_ENCODED, far);
     if (far <= CLOSE_ENCODED) explained++;
   }
@@ -311,8 +502,9 @@ function explain(
     odd,
     share: explained / pixels.length,
     toneAt,
-    across: placeOf(across),
-    down: placeOf(down),
+    tilt,
+    across: acrossAt,
+    down: downAt,
   };
   return { checker, off: off / pixels.length };
 }
