@@ -1,11 +1,7 @@
-import Link from 'next/link';
+import { NothingHere } from '../ui/frame/NothingHere';
 
 export default function NotFound() {
   return (
-    <main style={{ padding: 48, maxWidth: 520 }}>
-      <h1>This piece is not on the Shelf</h1>
-      <p>Its address is wrong, or the piece was removed. Everything else is safe.</p>
-      <Link href="/">Go to the Shelf</Link>
-    </main>
+    <NothingHere what="This page is not there" why="it was moved" place={{ href: '/', name: 'the Shelf' }} />
   );
 }

@@ -17,7 +17,8 @@ function recorder() {
   let failures = 0;
   const port: Pick<typeof api, 'addRevision' | 'move'> = {
     async addRevision(_id, after, label) {
-      await new Promise((resolve) => setTimeout(resolve, Math.random() * 4));
+      for (let turns = Math.floor(Math.random() * 5); turns >= 0; turns--)
+        await new Promise((resolve) => setImmediate(resolve));
       asked.push(`${after}:${label}`);
       if (failures-- > 0) throw new ApiError('offline', 'away');
       return state(++revision);

@@ -176,6 +176,15 @@ describe('the Shelf', () => {
     const response = await page.goto(`${server.address}/bench/0123456789abcdef`);
     expect(response?.status()).toBe(404);
     await page.getByText('This piece is not on the Shelf').waitFor();
+    for (const [address, words] of [
+      ['/runs/99', 'There is no such run'],
+      ['/proofs/99', 'There is no such proof'],
+      ['/watermarks/99', 'There is no such watermark'],
+      ['/nowhere', 'This page is not there'],
+    ] as const) {
+      expect((await page.goto(server.address + address))?.status()).toBe(404);
+      await page.getByText(words).waitFor();
+    }
   });
 });
 

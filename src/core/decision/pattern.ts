@@ -1,7 +1,7 @@
 import { blurBox } from '../numeric/box';
 import { bytesBy, floatsBy } from '../numeric/plane';
 import type { Checker } from '../stages/clear/checker';
-import { lumaChroma, type Planes } from './planes';
+import { lumaChroma, type PatternSeen, type Planes } from './planes';
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md and 023-patterns-by-neighborhoods.md
 
@@ -72,16 +72,6 @@ const DARKEST_SHARE = 0.35;
 
 /** Tones that differ by less than this, in levels of what is left of them at this size, tell nothing. */
 const LEAST_SWING_ENCODED = 2;
-
-/** What a pattern's neighborhoods tell: 1 where there is one plain color, and where the pattern goes on in some light. */
-export interface PatternSeen {
-  readonly plain: Uint8Array;
-  readonly shown: Uint8Array;
-  /** 1 where a plain color is so near to the tones that only its place tells it from them. */
-  readonly alike: Uint8Array;
-  /** Half the side of the windows that were looked at, in pixels. */
-  readonly radius: number;
-}
 
 interface Pattern {
   readonly middle: readonly number[];

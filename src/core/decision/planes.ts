@@ -1,6 +1,5 @@
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Raster } from '../raster/raster';
-import type { PatternSeen } from './pattern';
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
 
@@ -17,6 +16,16 @@ export interface Planes {
   readonly blank: Uint8Array | null;
   /** What was seen of a painted-in checkerboard; null where there is none. */
   readonly pattern: PatternSeen | null;
+}
+
+/** What a pattern's neighborhoods tell: 1 where there is one plain color, and where the pattern goes on in some light. */
+export interface PatternSeen {
+  readonly plain: Uint8Array;
+  readonly shown: Uint8Array;
+  /** 1 where a plain color is so near to the tones that only its place tells it from them. */
+  readonly alike: Uint8Array;
+  /** Half the side of the windows that were looked at, in pixels. */
+  readonly radius: number;
 }
 
 const RED = 0.299;

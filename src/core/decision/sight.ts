@@ -6,8 +6,7 @@ import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
 import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
-import type { PatternSeen } from './pattern';
-import type { Planes } from './planes';
+import type { PatternSeen, Planes } from './planes';
 import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
 
 /** What the decision sees of a picture: how it differs from its backdrop, and where its borders are. */

@@ -11,7 +11,7 @@ export function UnreadableRows({ rows }: { readonly rows: readonly UnreadableRow
         <li key={`${kind} ${id}`}>
           <IconAlertTriangle size={16} stroke={1.8} aria-hidden="true" />
           <span>
-            The {kind} “{name}” cannot be read ({why}). It was left as it is.
+            The {kind} “{name}” cannot be read and was left as it is: {why}
           </span>
           <a href={`/api/unreadable/${kind}/${encodeURIComponent(id)}`} download>
             Save its document
