@@ -1,4 +1,5 @@
 import { blurBox } from '../numeric/box';
+import { closeGray } from '../numeric/morphology';
 import { bytesBy, floatsBy } from '../numeric/plane';
 import type { Checker } from '../stages/clear/checker';
 import { lumaChroma, type PatternSeen, type Planes } from './planes';
@@ -132,13 +133,12 @@ function takeTeeth(
   const share = (of: ArrayLike<number>) => blurBox({ data: of, width, height }, radius);
   const isOff = (i: number) =>
     Math.abs(luma[i]! - (middle[0]! + swing[0]! * waves[i]!)) > OWN_OFF_SHARE * Math.abs(swing[0]!);
-  const body = bytesBy(luma.length, (i) => (plain[i] === 1 || (shown[i] === 0 && isOff(i)) ? 1 : 0));
-  const near = share(body);
-  const away = share(bytesBy(luma.length, (i) => (near[i]! > least ? 0 : 1)));
+  const body = floatsBy(luma.length, (i) => (plain[i] === 1 || (shown[i] === 0 && isOff(i)) ? 1 : 0));
+  const { data: closed } = closeGray({ data: body, width, height }, radius);
   const count = share(plain);
   const sums = share(floatsBy(luma.length, (i) => luma[i]! * plain[i]!));
   const found = bytesBy(luma.length, (i) => {
-    if (plain[i] === 1 || away[i]! > least || count[i]! <= least) return 0;
+    if (plain[i] === 1 || closed[i] === 0 || count[i]! <= least) return 0;
     return Math.abs(luma[i]! - sums[i]! / count[i]!) < OF_BODY_ENCODED ? 1 : 0;
   });
   for (let i = 0; i < found.length; i++) {

@@ -1,7 +1,8 @@
 import type { Plane } from '../raster/plane';
 import { blurBox } from '../numeric/box';
 import { lengthOf } from '../numeric/exact';
-import { bytesBy, floatsBy } from '../numeric/plane';
+import { closeGray, dilateGray } from '../numeric/morphology';
+import { floatsBy } from '../numeric/plane';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
@@ -137,24 +138,19 @@ const BETWEEN_ENCODED = 5;
  */
 function takePattern({ planes, borders, backdrop, onPattern }: Sight, { shown, radius }: PatternSeen): void {
   const { width, height, channels } = planes;
-  const share = (of: Uint8Array) => blurBox({ data: of, width, height }, radius);
-  const least = 0.5 / ((2 * radius + 1) * (2 * radius + 1));
-  const near = share(shown);
-  const away = share(bytesBy(near.length, (i) => (near[i]! > least ? 0 : 1)));
-  // The extremes around, by steps of two pixels.
+  const { data: closed } = closeGray({ data: Float32Array.from(shown), width, height }, radius);
   const mostAround = (value: (i: number) => number) => {
-    let most = floatsBy(near.length, (i) => (shown[i] === 1 ? value(i) : -NEVER));
-    for (let px = 0; px <= radius; px += 2) most = largestNear({ data: most, width, height });
-    return most;
+    const own = floatsBy(shown.length, (i) => (shown[i] === 1 ? value(i) : -NEVER));
+    return dilateGray({ data: own, width, height }, radius + 2).data;
   };
   const isBetween = channels.map((plane) => {
     const high = mostAround((i) => plane[i]!);
     const low = mostAround((i) => -plane[i]!);
     return (i: number) => plane[i]! < high[i]! + BETWEEN_ENCODED && plane[i]! > -low[i]! - BETWEEN_ENCODED;
   });
-  const goesOn = (i: number) => shown[i] === 1 || (away[i]! < least && isBetween.every((is) => is(i)));
+  const goesOn = (i: number) => shown[i] === 1 || (closed[i] === 1 && isBetween.every((is) => is(i)));
   // In full light it is what the backdrop is, up to borders.
-  const shaded = floatsBy(near.length, (i) =>
+  const shaded = floatsBy(shown.length, (i) =>
     goesOn(i) && channels[0][i]! < SHADED_SHARE * backdrop[0][i]! ? 1 : 0,
   );
   const inShadow = largestNear({ data: shaded, width, height });

@@ -92,6 +92,13 @@ describe('findChecker', () => {
     expect(findChecker(noise)).toBeNull();
   });
 
+  it('finds it in two colors of any hue', () => {
+    const colored = paint(200, 160, (x, y) =>
+      (Math.floor(x / 10) + Math.floor(y / 10)) % 2 ? [255, 90, 90] : [90, 90, 255],
+    );
+    expect(findChecker(colored)!.cellPx).toBeCloseTo(10, 1);
+  });
+
   it('tells how far a column is from a border between cells', () => {
     const checker = findChecker(checkerboard(16, 0, 0, 255, 204))!;
     expect(checker.across(8, 0).toBorder).toBeCloseTo(8, 0);

@@ -40,6 +40,9 @@ const LARGEST_PX = 128;
 const OFF_HUE_ENCODED = 16;
 const OWN_HUE_SHARE = 0.85;
 
+/** Nothing farther from a side than this is looked at, in pixels. */
+const LOOKED_AT_PX = 40;
+
 /** Pixels of the frame that are looked at. */
 const MOST_FRAME_PIXELS = 30_000;
 
@@ -76,20 +79,36 @@ export function findChecker(raster: Raster): Checker | null {
   const { width, height } = raster;
   if (width < 4 * SMALLEST_PX || height < 4 * SMALLEST_PX) return null;
   const pixels = framePixels(raster);
-  const found = findIn(raster, pixels);
+  const tones = splitTones(raster, pixels);
+  const found = findIn(raster, tones, pixels);
   if (found) return found;
   const even = inEvenLight(raster, pixels);
-  return even && findIn(even, pixels);
+  const evenTones = even && splitTones(even, pixels);
+  return even && hasTwoTones(even, evenTones, pixels) ? findIn(even, evenTones, pixels) : null;
 }
 
-function findIn(raster: Raster, pixels: readonly number[]): Checker | null {
-  const tones = splitTones(raster, pixels);
+function findIn(raster: Raster, tones: Tones | null, pixels: readonly number[]): Checker | null {
   const find = (turned: boolean) => findWith(raster, tones, pixels, () => true, turned);
   const upright = find(false) ?? findAround(raster, pixels);
   if (upright && upright.share > SURELY_UPRIGHT_SHARE) return upright;
-  const turned = find(true);
+  const turned = hasTwoTones(raster, tones, pixels) ? find(true) : null;
   const isBetter = turned !== null && turned.share > (upright?.share ?? 0) + BETTER_SHARE;
   return isBetter ? turned : upright;
+}
+
+/** So near to one of two tones, as a share of their contrast, are most pixels of a frame that has no more than two. */
+const NEAR_TONE_SHARE = 0.2;
+const LEAST_NEAR_SHARE = 0.55;
+
+/** Whether a frame has two tones and little between them, which no backdrop in falling light has. */
+function hasTwoTones({ data }: Raster, tones: Tones | null, pixels: readonly number[]): boolean {
+  if (!tones) return false;
+  const [low, high] = [grayOf(tones.low), grayOf(tones.high)];
+  const near = pixels.filter((i) => {
+    const own = gray(data, i * 4);
+    return Math.min(Math.abs(own - low), Math.abs(own - high)) <= NEAR_TONE_SHARE * (high - low);
+  });
+  return near.length >= LEAST_NEAR_SHARE * pixels.length;
 }
 
 /** The same where a subject lies on much of the frame: only what has two of its most frequent grays is looked at. */
@@ -197,8 +216,8 @@ function tiltOf({ width, height }: Raster, x: readonly Crossing[], y: readonly C
 const LEAST_FALL_SHARE = 0.05;
 
 /**
- * A picture in even light: each pixel times how much darker its surroundings are than the frame on the mean. Null where the light of
- * the frame does not fall.
+ * A picture whose frame is in even light: each pixel times how much darker the light is there than in the middle. Null where the light
+ * of the frame does not fall.
  */
 function inEvenLight(raster: Raster, pixels: readonly number[]): Raster | null {
   const { width, height, data } = raster;
@@ -207,12 +226,15 @@ function inEvenLight(raster: Raster, pixels: readonly number[]): Raster | null {
   const corners = [0, width].flatMap((x) => [0, height].map((y) => fit(x, y)));
   const middle = fit(width / 2, height / 2);
   if (Math.max(...corners) - Math.min(...corners) < LEAST_FALL_SHARE * middle) return null;
-  const out = new Uint8Array(data.length);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p += 4) {
+  const out = data.slice();
+  // No more of it is looked at than the frame and the lines near it.
+  const isInside = (at: number, length: number) => at >= LOOKED_AT_PX && at < length - LOOKED_AT_PX;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (x === LOOKED_AT_PX && isInside(y, height)) x = Math.max(x, width - LOOKED_AT_PX);
+      const p = (y * width + x) * 4;
       const times = middle / Math.max(middle / 4, fit(x, y));
       for (let c = 0; c < 3; c++) out[p + c] = Math.min(255, Math.round(data[p + c]! * times));
-      out[p + 3] = data[p + 3]!;
     }
   return { ...raster, data: out };
 }
@@ -327,7 +349,7 @@ function crossingsAlong(
 ): Crossing[] {
   const { width, height } = raster;
   const across = axis === 'x' ? height : width;
-  const depth = Math.max(2, Math.min(40, Math.floor(across / 10)));
+  const depth = Math.max(2, Math.min(LOOKED_AT_PX, Math.floor(across / 10)));
   const found: Crossing[] = [];
   for (let k = 1; k < depth; k++)
     for (const line of [k, across - 1 - k])
