@@ -1,4 +1,5 @@
 import type { Plane } from '../raster/plane';
+import { dilateGray } from '../numeric/morphology';
 import type { Planes } from './planes';
 
 /** The spread of noise in each channel, in levels. */
@@ -18,28 +19,37 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
   const out = new Float32Array(width * height);
   const [first, second, third] = channels;
   const [w0, w1, w2] = noise.map((spread) => 0.5 / (spread * spread)) as [number, number, number];
-  const weighed = (farBefore: number, before: number, after: number, farAfter: number) =>
-    w0 * standingOut(first, farBefore, before, after, farAfter) +
-    w1 * standingOut(second, farBefore, before, after, farAfter) +
-    w2 * standingOut(third, farBefore, before, after, farAfter);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      const inside = x >= FAR_PX && y >= FAR_PX && x < width - FAR_PX && y < height - FAR_PX;
-      let best = 0;
-      for (let k = 0; k < WAYS.length; k += 2) {
-        const dx = WAYS[k]!;
-        const dy = WAYS[k + 1]!;
-        const step = dy * width + dx;
-        const at = (far: number) =>
-          inside
-            ? i + far * step
-            : Math.min(height - 1, Math.max(0, y + far * dy)) * width +
-              Math.min(width - 1, Math.max(0, x + far * dx));
-        const sum = weighed(at(-FAR_PX), at(-NEAR_PX), at(NEAR_PX), at(FAR_PX));
-        if (sum > best) best = sum;
+  const best = new Float64Array(width);
+  /** Raises the best of a column by the change over two places, and those beside them on a line. */
+  const take = (x: number, farBefore: number, before: number, after: number, farAfter: number) => {
+    const sum =
+      w0 * standingOut(first[farBefore]!, first[before]!, first[after]!, first[farAfter]!) +
+      w1 * standingOut(second[farBefore]!, second[before]!, second[after]!, second[farAfter]!) +
+      w2 * standingOut(third[farBefore]!, third[before]!, third[after]!, third[farAfter]!);
+    if (sum > best[x]!) best[x] = sum;
+  };
+  for (let y = 0; y < height; y++) {
+    const start = y * width;
+    const isInside = y >= FAR_PX && y < height - FAR_PX && width > 2 * FAR_PX;
+    best.fill(0);
+    for (let k = 0; k < WAYS.length; k += 2) {
+      const dx = WAYS[k]!;
+      const dy = WAYS[k + 1]!;
+      const near = NEAR_PX * (dy * width + dx);
+      const far = FAR_PX * (dy * width + dx);
+      const at = (x: number, px: number) =>
+        Math.min(height - 1, Math.max(0, y + px * dy)) * width +
+        Math.min(width - 1, Math.max(0, x + px * dx));
+      for (let x = 0; x < width; x++) {
+        if (isInside && x === FAR_PX)
+          for (; x < width - FAR_PX; x++) {
+            const i = start + x;
+            take(x, i - far, i - near, i + near, i + far);
+          }
+        take(x, at(x, -FAR_PX), at(x, -NEAR_PX), at(x, NEAR_PX), at(x, FAR_PX));
       }
-      out[i] = Math.sqrt(best);
     }
+    for (let x = 0; x < width; x++) out[start + x] = Math.sqrt(best[x]!);
   }
   return out;
 }
@@ -47,57 +57,28 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
 /** The four directions: across and down. */
 const WAYS = [1, 0, 0, 1, 1, 1, 1, -1];
 
-/** The square of a change less what goes on beside it in the same sense; 0 where that is more. */
-function standingOut(
-  plane: Float32Array,
-  farBefore: number,
-  before: number,
-  after: number,
-  farAfter: number,
-): number {
-  const low = plane[before]!;
-  const high = plane[after]!;
-  const one = low - plane[farBefore]!;
-  const other = plane[farAfter]! - high;
-  const beside = high > low ? Math.max(0, one > other ? one : other) : Math.min(0, one < other ? one : other);
-  const own = high - low - beside;
-  return high > low === own > 0 ? own * own : 0;
+/** The square of a change from one value to the next but one, less what goes on beside it in the same sense; 0 where that is more. */
+function standingOut(farBefore: number, before: number, after: number, farAfter: number): number {
+  const change = after - before;
+  const one = before - farBefore;
+  const other = farAfter - after;
+  if (change > 0) {
+    const beside = one > other ? one : other;
+    const own = beside > 0 ? change - beside : change;
+    return own > 0 ? own * own : 0;
+  }
+  const beside = one < other ? one : other;
+  const own = beside < 0 ? change - beside : change;
+  return own < 0 ? own * own : 0;
 }
 
-/** The largest value in the square of 5 x 5 pixels around each place. */
-export function largestNear({ data: plane, width, height }: Plane<Float32Array>): Float32Array {
-  const across = new Float32Array(plane.length);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      let most = plane[i]!;
-      if (x > 0 && plane[i - 1]! > most) most = plane[i - 1]!;
-      if (x > 1 && plane[i - 2]! > most) most = plane[i - 2]!;
-      if (x < width - 1 && plane[i + 1]! > most) most = plane[i + 1]!;
-      if (x < width - 2 && plane[i + 2]! > most) most = plane[i + 2]!;
-      across[i] = most;
-    }
-  }
-  const out = new Float32Array(plane.length);
-  const two = 2 * width;
-  const lastRow = plane.length - width;
-  const lastTwo = plane.length - two;
-  for (let i = 0; i < plane.length; i++) {
-    let most = across[i]!;
-    if (i >= width && across[i - width]! > most) most = across[i - width]!;
-    if (i >= two && across[i - two]! > most) most = across[i - two]!;
-    if (i < lastRow && across[i + width]! > most) most = across[i + width]!;
-    if (i < lastTwo && across[i + two]! > most) most = across[i + two]!;
-    out[i] = most;
-  }
-  return out;
-}
-
-/** A step weaker than this share of the strongest within two pixels is that one's flank, or its ringing. */
+/** A step weaker than this share of the strongest within so many pixels is that one's flank, or its ringing. */
 const FLANK_SHARE = 0.4;
+const FLANK_PX = 2;
 
-/** Compression rings so strongly, as a share of the step, and so far: two pixels and twice as many for each of these. */
+/** Compression rings so strongly, as a share of the step, and so far. */
 const RINGING_SHARE = 0.06;
-const RINGS_PX = 2;
+const RINGING_PX = 6;
 
 /** Pieces of border smaller than this, or of less reach, are grain. */
 const LEAST_PIXELS = 14;
@@ -108,9 +89,8 @@ const LEAST_REACH_PX = 14;
  * (hysteresis: Canny, 1986), without the flanks of stronger ones and without pieces too small to be an outline.
  */
 export function bordersOf({ data: steps, width, height }: Plane<Float32Array>, strength: number): Uint8Array {
-  const most = largestNear({ data: steps, width, height });
-  let wide = most;
-  for (let k = 0; k < RINGS_PX; k++) wide = largestNear({ data: wide, width, height });
+  const { data: most } = dilateGray({ data: steps, width, height }, FLANK_PX);
+  const { data: wide } = dilateGray({ data: steps, width, height }, RINGING_PX);
   const marks = new Uint8Array(steps.length);
   const weak = (i: number) =>
     steps[i]! >= strength / 2 && steps[i]! >= FLANK_SHARE * most[i]! && steps[i]! >= RINGING_SHARE * wide[i]!;
@@ -120,10 +100,7 @@ export function bordersOf({ data: steps, width, height }: Plane<Float32Array>, s
     let count = 1;
     piece[0] = start;
     marks[start] = 1;
-    let left = width;
-    let right = 0;
-    let top = height;
-    let bottom = 0;
+    let [left, right, top, bottom] = [width, 0, height, 0];
     for (let k = 0; k < count; k++) {
       const i = piece[k]!;
       const x = i % width;

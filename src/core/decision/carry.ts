@@ -31,7 +31,7 @@ export const THREADS = 1;
 export const NEAR = 2;
 export const ALIKE = 3;
 export const BACKGROUND = 4;
-/** Background of any color: told, or away from the subject where no backdrop was seen. */
+/** Background of any color: told, or away from the subject where no backdrop was seen, or at the rim of a shadow. */
 export const FAR = 5;
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
@@ -93,25 +93,14 @@ export function* carried(
   yield CARRYING;
   const zones = zonesOf(sight, goes, local, checker, between);
   yield CARRYING;
-  if (byMarks) {
+  const isFar = byMarks ? () => true : checker ? null : nearShadow(sight);
+  if (isFar) {
     const distances = distancesTo(width, height, (i) => goes[i] === 0);
-    for (let i = 0; i < goes.length; i++) if (distances[i]! > FAR_PX * CHAMFER_UNIT) zones[i] = FAR;
+    for (let i = 0; i < goes.length; i++)
+      if (distances[i]! > FAR_PX * CHAMFER_UNIT && isFar(i)) zones[i] = FAR;
   }
   for (const [i, answer] of told) zones[i] = answer === 1 ? FAR : SOLID;
-  const lab = [0, 1, 2].map(() => new Float32Array(goes.length)) as unknown as Carried['lab'];
-  let lastKey = -1;
-  let last = { lightness: 0, a: 0, b: 0 };
-  for (let i = 0; i < goes.length; i++) {
-    const key = local[0][i]! * 1e6 + local[1][i]! * 1e3 + local[2][i]!;
-    if (key !== lastKey) {
-      const { red, green, blue } = colorAt({ channels: local }, i);
-      last = labOfDecimals(within(red), within(green), within(blue));
-      lastKey = key;
-    }
-    lab[0][i] = last.lightness;
-    lab[1][i] = last.a;
-    lab[2][i] = last.b;
-  }
+  const lab = labPlanes(local);
   yield CARRYING;
   const mask = bytesBy(goes.length, (i) => goes[i]! * 255);
   const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
@@ -119,8 +108,28 @@ export function* carried(
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }
 
+/** Tells what lies so near to a shadow's rim, in pixels, that the background around has two colors; null where no shadow is cast. */
+function nearShadow({ inShadow, planes: { width, height } }: Sight): ((i: number) => boolean) | null {
+  if (!inShadow.includes(1)) return null;
+  const distances = distancesTo(width, height, (i) => inShadow[i] === 1);
+  return (i) => distances[i]! <= AROUND[0] * CHAMFER_UNIT;
+}
+
+/** The colors of planes in the comparison space. */
+function labPlanes(channels: Sight['backdrop']): Carried['lab'] {
+  const lab = [0, 1, 2].map(() => new Float32Array(channels[0].length)) as unknown as Carried['lab'];
+  for (let i = 0; i < channels[0].length; i++) {
+    const { red, green, blue } = colorAt({ channels }, i);
+    const { lightness, a, b } = labOfDecimals(within(red), within(green), within(blue));
+    lab[0][i] = lightness;
+    lab[1][i] = a;
+    lab[2][i] = b;
+  }
+  return lab;
+}
+
 function within(value: number): number {
-  return Math.min(255, Math.max(0, value));
+  return value > 255 ? 255 : value > 0 ? value : 0;
 }
 
 /** Subject within so many pixels of the background is of threads where borders are this share of what lies around it. */

@@ -10,6 +10,7 @@ import type { Raster } from '../raster/raster';
 import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas, type Field } from './by-marks';
 import { carried, type Carried } from './carry';
 import type { Area, AreaReason } from './area';
+import { castShadows } from './cast';
 import { isDrawn } from './drawn';
 import { decideEnclosed } from './enclosed';
 import { alikeAreas, isInShade, shadeAreas } from './look-alikes';
@@ -17,7 +18,7 @@ import { withoutPattern } from './pattern';
 import { planesOf } from './planes';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
-import { dropShadowRims, explain, NEVER, refit, seeing, type Sight } from './sight';
+import { dropShadowRims, explain, NEVER, refit, seeing, takeShadows, type Sight } from './sight';
 
 /** A place of the original, in pixels. */
 export interface Place {
@@ -128,7 +129,14 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
     yield { doing: 'looking', done: 2, total: 4 };
   }
   takeOpenPieces(sight, outside);
-  yield { doing: 'looking', done: 3, total: 4 };
+  yield { doing: 'looking', done: 2, total: 4 };
+  const shadows = checker ? null : yield* castShadows(sight, outside);
+  if (shadows) {
+    takeShadows(sight, shadows);
+    outside = roll(sight, []);
+    takeOpenPieces(sight, outside);
+    yield { doing: 'looking', done: 3, total: 4 };
+  }
   return { sight, reduction, checker, outside };
 }
 
@@ -213,8 +221,11 @@ function* decide(
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
-  // No color of its tones can tell a pattern in a shadow.
-  for (let i = 0; i < goes.length; i++) if (goes[i] === 1 && sight.onPattern[i] === 1) firm[i] = 1;
+  // No color can tell a pattern, or a shadow's rim, from the subject.
+  const isDark = isInShade(sight);
+  for (let i = 0; i < goes.length; i++)
+    if (goes[i] === 1 && (sight.inShadow[i] === 1 || (sight.clean && sight.colored && isDark(i))))
+      firm[i] = 1;
   yield DECIDING;
   const shades = shadeAreas(sight, goes, enclosed, told);
   const doubtful = new Uint8Array(goes.length);

@@ -1,8 +1,8 @@
 import { CHAMFER_UNIT, distancesTo } from '../numeric/chamfer-distance';
+import { dilateGray } from '../numeric/morphology';
 import { quantile } from '../numeric/statistics';
 import type { Checker } from '../stages/clear/checker';
 import type { Area, AreaReason } from './area';
-import { largestNear } from './borders';
 import { drawnReasons, isDrawn, isHole, type Candidate } from './drawn';
 import { forEachOutside, placeOf, regionsOf, type Region, type Regions } from './regions';
 import type { Sight } from './sight';
@@ -33,8 +33,9 @@ const RIM_COLORED_SHARE = 0.4;
 /** A rim pixel lies at most this far from a border, in pixels. */
 const AT_BORDER_PX = 1.5;
 
-/** Where the focus is soft, a rim is one where the picture deviates so much within two pixels, in units of noise. */
+/** Where the focus is soft, a rim is one where the picture deviates so much within so many pixels, in units of noise. */
 const RISES_NOISE = 20;
+const RISES_PX = 2;
 
 /** A pixel with so many of a region's among the 25 around it lies within that. */
 const MOSTLY_AROUND_PIXELS = 13;
@@ -82,7 +83,7 @@ export function decideEnclosed(
 ): Enclosed {
   const { planes, borders, deviation } = sight;
   const { width, height } = planes;
-  const rises = largestNear({ data: deviation, width, height });
+  const { data: rises } = dilateGray({ data: deviation, width, height }, RISES_PX);
   const regions = regionsOf(
     width,
     height,

@@ -4,7 +4,7 @@ import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
 import { reachMapSteps } from '../stages/clear/reach-map';
 import { sceneOf } from '../scene/scene';
-import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
+import { bordersOf, stepsOf, type Noise } from './borders';
 import { measureBy, SOLID_LEVEL } from './carry';
 import { decisionSteps } from './decide';
 import { colorAt, planesOf } from './planes';
@@ -55,21 +55,6 @@ describe('steps and borders', () => {
     expect(columns.length).toBeGreaterThanOrEqual(60);
     expect(Math.min(...columns)).toBeGreaterThanOrEqual(97);
     expect(Math.max(...columns)).toBeLessThanOrEqual(102);
-  });
-
-  it('find the largest value near as a search does', () => {
-    const random = seededRandom(5);
-    const [width, height] = [23, 17];
-    const plane = Float32Array.from({ length: width * height }, () => random());
-    const found = largestNear({ data: plane, width, height });
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        let most = 0;
-        for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v++)
-          for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++)
-            most = Math.max(most, plane[v * width + u]!);
-        expect(found[y * width + x]).toBe(most);
-      }
   });
 });
 

@@ -1,4 +1,5 @@
-import { forEachOutside, regionsOf } from './regions';
+import { bytesBy } from '../numeric/plane';
+import { FIRST, forEachOutside, LAST, regionsOf, rowEnds } from './regions';
 import { isOpen, NEVER, type Sight } from './sight';
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
@@ -23,10 +24,12 @@ export function roll(sight: Sight, seeds: readonly number[]): Uint8Array {
   const { width, height } = planes;
   const pixels = width * height;
   const goes = new Uint8Array(pixels);
+  const open = bytesBy(pixels, (i) => (isOpen(sight, i) ? 1 : 0));
   const queue = new Int32Array(pixels);
   let end = 0;
   const take = (i: number) => {
-    if (goes[i] === 1 || !isOpen(sight, i)) return;
+    if (open[i] === 0) return;
+    open[i] = 0;
     goes[i] = 1;
     queue[end++] = i;
   };
@@ -39,22 +42,32 @@ export function roll(sight: Sight, seeds: readonly number[]): Uint8Array {
   if (planes.blank) for (let i = 0; i < pixels; i++) if (planes.blank[i] === 1) take(i);
   for (const i of seeds) {
     if (goes[i] === 1) continue;
+    open[i] = 0;
     goes[i] = 1;
     queue[end++] = i;
   }
+  const ends = rowEnds(width, height);
   for (let k = 0; k < end; k++) {
     const i = queue[k]!;
-    const x = i % width;
-    if (x > 0) take(i - 1);
-    if (x < width - 1) take(i + 1);
+    const at = ends[i]!;
+    if ((at & FIRST) === 0) take(i - 1);
+    if ((at & LAST) === 0) take(i + 1);
     if (i >= width) take(i - width);
     if (i < pixels - width) take(i + width);
   }
   // From where the middles of discs may lie to all that discs cover.
   const left = new Float32Array(pixels);
-  for (let k = 0; k < end; k++) left[queue[k]!] = Math.max(1, Math.min(reach, clearance[queue[k]!]!));
+  for (let k = 0; k < end; k++) {
+    const i = queue[k]!;
+    const own = clearance[i]! < reach ? clearance[i]! : reach;
+    left[i] = own > 1 ? own : 1;
+  }
+  const covered = bytesBy(pixels, (i) =>
+    goes[i] === 0 && borders[i] === 0 && clearance[i]! < NEVER ? 1 : 0,
+  );
   const spread = (j: number, rest: number) => {
-    if (goes[j] === 1 || borders[j] === 1 || clearance[j]! >= NEVER) return;
+    if (covered[j] === 0) return;
+    covered[j] = 0;
     goes[j] = 1;
     left[j] = rest;
     queue[end++] = j;
@@ -63,9 +76,9 @@ export function roll(sight: Sight, seeds: readonly number[]): Uint8Array {
     const i = queue[k]!;
     const rest = left[i]! - 1;
     if (rest < 0) continue;
-    const x = i % width;
-    if (x > 0) spread(i - 1, rest);
-    if (x < width - 1) spread(i + 1, rest);
+    const at = ends[i]!;
+    if ((at & FIRST) === 0) spread(i - 1, rest);
+    if ((at & LAST) === 0) spread(i + 1, rest);
     if (i >= width) spread(i - width, rest);
     if (i < pixels - width) spread(i + width, rest);
   }
@@ -108,10 +121,11 @@ const BESIDE = { drawn: { noise: 4, px: 3 }, photographed: { noise: 3, px: 2 } }
 export function takeBorders({ planes, noise, clean }: Sight, goes: Uint8Array): void {
   const { width, channels } = planes;
   const most = BESIDE[clean ? 'drawn' : 'photographed'];
+  const ends = rowEnds(width, planes.height);
   const beside = (i: number): number => {
-    const x = i % width;
-    if (x > 0 && goes[i - 1] === 1) return i - 1;
-    if (x < width - 1 && goes[i + 1] === 1) return i + 1;
+    const at = ends[i]!;
+    if ((at & FIRST) === 0 && goes[i - 1] === 1) return i - 1;
+    if ((at & LAST) === 0 && goes[i + 1] === 1) return i + 1;
     if (i >= width && goes[i - width] === 1) return i - width;
     return i < goes.length - width && goes[i + width] === 1 ? i + width : -1;
   };

@@ -6,7 +6,7 @@ import { floatsBy } from '../numeric/plane';
 import { chamferDistances, CHAMFER_UNIT } from '../numeric/chamfer-distance';
 import { quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
-import { bordersOf, largestNear, stepsOf, type Noise } from './borders';
+import { bordersOf, stepsOf, type Noise } from './borders';
 import type { PatternSeen, Planes } from './planes';
 import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
 
@@ -42,8 +42,8 @@ export interface Sight {
   readonly clearance: Float32Array;
   /** 1 where the color alone says that it is the backdrop or its shade. */
   readonly sameHue: Uint8Array;
-  /** 1 where a painted-in pattern goes on in a shadow. */
-  readonly onPattern: Uint8Array;
+  /** 1 where the backdrop, or its pattern, is known to go on in a shadow. */
+  readonly inShadow: Uint8Array;
   /** The largest clearance: openings of a border narrower than twice that do not let a shade through. */
   readonly reach: number;
 }
@@ -89,7 +89,7 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
   yield SEEING;
   if (planes.blank) forgetNear(steps, { data: planes.blank, width, height });
   const usual = quantile(
-    Array.from(backdropAtFrame, (i) => steps[i]!),
+    floatsBy(backdropAtFrame.length, (k) => steps[backdropAtFrame[k]!]!),
     0.995,
   );
   const strength = Math.max(BORDER_NOISE, BEYOND_GRAIN_TIMES * usual);
@@ -119,7 +119,7 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
     clearance: new Float32Array(borders.length),
     sameHue: new Uint8Array(borders.length),
     reach: REACH_SHARE * Math.max(width, height),
-    onPattern: new Uint8Array(borders.length),
+    inShadow: new Uint8Array(borders.length),
   };
   if (planes.pattern) takePattern(sight, planes.pattern);
   measureBorders(sight);
@@ -129,6 +129,9 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
 /** What has less than this share of the backdrop's light lies in a shadow. */
 const SHADED_SHARE = 0.94;
 
+/** What is around a place is within so many pixels. */
+const AROUND_PX = 2;
+
 /** Between two stretches of a pattern light lies between theirs, to within so many levels, and has its color. */
 const BETWEEN_ENCODED = 5;
 
@@ -136,7 +139,7 @@ const BETWEEN_ENCODED = 5;
  * Marks where a pattern goes on in a shadow: where it was seen, and between such places where light passes from one's to the other's, which is the
  * rim of a shadow, however sharp. No border is there.
  */
-function takePattern({ planes, borders, backdrop, onPattern }: Sight, { shown, radius }: PatternSeen): void {
+function takePattern({ planes, borders, backdrop, inShadow }: Sight, { shown, radius }: PatternSeen): void {
   const { width, height, channels } = planes;
   const { data: closed } = closeGray({ data: Float32Array.from(shown), width, height }, radius);
   const mostAround = (value: (i: number) => number) => {
@@ -153,10 +156,10 @@ function takePattern({ planes, borders, backdrop, onPattern }: Sight, { shown, r
   const shaded = floatsBy(shown.length, (i) =>
     goesOn(i) && channels[0][i]! < SHADED_SHARE * backdrop[0][i]! ? 1 : 0,
   );
-  const inShadow = largestNear({ data: shaded, width, height });
+  const { data: shades } = dilateGray({ data: shaded, width, height }, AROUND_PX);
   for (let i = 0; i < shown.length; i++) {
-    if (inShadow[i] === 0 || !goesOn(i)) continue;
-    onPattern[i] = 1;
+    if (shades[i] === 0 || !goesOn(i)) continue;
+    inShadow[i] = 1;
     borders[i] = 0;
   }
 }
@@ -268,21 +271,21 @@ const SAME_HUE_TIMES = 0.3;
  * its color differences shrink by the same factor as its luma.
  */
 export function explain(sight: Sight, slack: number): void {
-  const { calm, backdrop, noise, deviation, clearance, reach, sameHue, onPattern } = sight;
+  const { calm, backdrop, noise, deviation, clearance, reach, sameHue, inShadow } = sight;
   const { blank } = sight.planes;
   const [luma, blueness, redness] = calm;
   const [backLuma, backBlueness, backRedness] = backdrop;
   const [lumaOff, blueOff, redOff] = MODEL_OFF.map((off) => off * slack);
   for (let i = 0; i < luma.length; i++) {
     sameHue[i] = 1;
-    if (blank?.[i] === 1 || onPattern[i] === 1) {
+    if (blank?.[i] === 1 || inShadow[i] === 1) {
       deviation[i] = 0;
       clearance[i] = blank?.[i] === 1 ? 0 : 1;
       continue;
     }
-    const y = Math.max(0, Math.abs(luma[i]! - backLuma[i]!) - lumaOff!) / noise[0];
-    const b = Math.max(0, Math.abs(blueness[i]! - backBlueness[i]!) - blueOff!) / noise[1];
-    const r = Math.max(0, Math.abs(redness[i]! - backRedness[i]!) - redOff!) / noise[2];
+    const y = beyond(luma[i]! - backLuma[i]!, lumaOff!) / noise[0];
+    const b = beyond(blueness[i]! - backBlueness[i]!, blueOff!) / noise[1];
+    const r = beyond(redness[i]! - backRedness[i]!, redOff!) / noise[2];
     const far = Math.sqrt(y * y + b * b + r * r);
     deviation[i] = far;
     if (far < ALIKE_NOISE) clearance[i] = 1;
@@ -303,14 +306,22 @@ export function explain(sight: Sight, slack: number): void {
   }
 }
 
+/** How much a difference is larger than `most`, either way. */
+function beyond(difference: number, most: number): number {
+  const size = difference < 0 ? -difference : difference;
+  return size > most ? size - most : 0;
+}
+
 /** Fits the backdrop again to what was found to be of it and looks like it. */
 export function refit(sight: Sight, goes: Uint8Array): void {
   const { planes, clearance, reach } = sight;
   const { width, height } = planes;
-  const found: number[] = [];
-  for (let i = 0; i < goes.length; i += 3) if (goes[i] === 1 && clearance[i]! < 0.55 * reach) found.push(i);
-  if (found.length < 300) return;
-  const fit = fitSmooth(planes, Int32Array.from(found), FULL, 6);
+  const found = new Int32Array(Math.ceil(goes.length / 3));
+  let count = 0;
+  for (let i = 0; i < goes.length; i += 3)
+    if (goes[i] === 1 && clearance[i]! < 0.55 * reach) found[count++] = i;
+  if (count < 300) return;
+  const fit = fitSmooth(planes, found.subarray(0, count), FULL, 6);
   if (fit) sight.backdrop = surfaceOf(fit.smooth, width, height);
 }
 
@@ -321,9 +332,21 @@ export function refit(sight: Sight, goes: Uint8Array): void {
 export function dropShadowRims(sight: Sight): void {
   const { borders, sameHue, planes } = sight;
   const other = floatsBy(sameHue.length, (i) => 1 - sameHue[i]!);
-  const near = largestNear({ data: other, width: planes.width, height: planes.height });
+  const { data: near } = dilateGray({ data: other, width: planes.width, height: planes.height }, AROUND_PX);
   for (let i = 0; i < borders.length; i++) if (borders[i] === 1 && near[i] === 0) borders[i] = 0;
   measureBorders(sight);
+}
+
+/** Takes shadows for the backdrop, in less light, and their rims for no borders. */
+export function takeShadows(sight: Sight, shadows: Uint8Array): void {
+  const { borders, inShadow } = sight;
+  for (let i = 0; i < shadows.length; i++) {
+    if (shadows[i] === 0) continue;
+    inShadow[i] = 1;
+    borders[i] = 0;
+  }
+  measureBorders(sight);
+  explain(sight, 1);
 }
 
 /** Whether the border is far enough from a pixel for the backdrop to go on there. */

@@ -34,19 +34,13 @@ export interface Fit {
 export function fitSmooth(planes: Planes, all: Int32Array, terms: number, rounds: number): Fit | null {
   const pixels = thinned(all, MOST_PIXELS);
   const weights = new Float32Array(pixels.length).fill(1);
-  const bases = basesOf(planes, pixels);
+  const read = readingOf(planes, pixels);
   let smooth: Smooth | null = null;
   for (let round = 0; round < rounds; round++) {
     // Few terms first, so that what is not backdrop cannot bend the surface to itself.
-    smooth = solve(
-      planes,
-      pixels,
-      weights,
-      bases,
-      Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE_TERMS : TERMS),
-    );
+    smooth = solve(read, weights, Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE_TERMS : TERMS));
     if (!smooth) return null;
-    reweigh(planes, pixels, bases, smooth, weights);
+    reweigh(read, smooth, weights);
   }
   return smooth && { smooth, pixels, weights };
 }
@@ -60,77 +54,82 @@ export function thinned(pixels: Int32Array, most: number): Int32Array {
 /** How far pixels lie from a surface, in levels. */
 export function residuals(planes: Planes, pixels: Int32Array, smooth: Smooth): Float32Array {
   const out = new Float32Array(pixels.length);
-  fillResiduals(planes, pixels, basesOf(planes, pixels), smooth, out);
+  fillResiduals(readingOf(planes, pixels), smooth, out);
   return out;
 }
 
-function basesOf({ width, height }: Planes, pixels: Int32Array): Float64Array {
-  const bases = new Float64Array(pixels.length * TERMS);
-  pixels.forEach((i, k) => {
-    const x = i % width;
-    fillBasis(bases, k * TERMS, placeOf(x, width), placeOf((i - x) / width, height));
-  });
-  return bases;
+/** What a fit reads of its pixels: the value of each channel, and of each term at their places. */
+interface Reading {
+  readonly values: readonly Float32Array[];
+  readonly terms: readonly Float64Array[];
 }
 
-function solve(
-  { channels }: Planes,
-  pixels: Int32Array,
-  weights: Float32Array,
-  bases: Float64Array,
-  terms: number,
-): Smooth | null {
-  const matrix = new Float64Array(terms * terms);
-  const rights = channels.map(() => new Float64Array(terms));
+function readingOf({ width, height, channels }: Planes, pixels: Int32Array): Reading {
+  const terms = Array.from({ length: TERMS }, () => new Float64Array(pixels.length));
+  const values = channels.map(() => new Float32Array(pixels.length));
+  const basis = new Float64Array(TERMS);
   for (let k = 0; k < pixels.length; k++) {
-    const weight = weights[k]!;
-    if (weight === 0) continue;
-    const base = k * TERMS;
-    for (let j = 0; j < terms; j++) {
-      const share = bases[base + j]! * weight;
-      for (let m = 0; m <= j; m++) matrix[j * terms + m]! += share * bases[base + m]!;
-      for (let c = 0; c < 3; c++) rights[c]![j]! += share * channels[c]![pixels[k]!]!;
-    }
+    const i = pixels[k]!;
+    const x = i % width;
+    fillBasis(basis, placeOf(x, width), placeOf((i - x) / width, height));
+    for (let j = 0; j < TERMS; j++) terms[j]![k] = basis[j]!;
+    for (let c = 0; c < 3; c++) values[c]![k] = channels[c]![i]!;
   }
-  for (let j = 0; j < terms; j++) for (let m = 0; m < j; m++) matrix[m * terms + j] = matrix[j * terms + m]!;
+  return { values, terms };
+}
+
+function solve({ values, terms: all }: Reading, weights: Float32Array, terms: number): Smooth | null {
+  const matrix = new Float64Array(terms * terms);
+  const rights = values.map(() => new Float64Array(terms));
+  const shares = new Float64Array(weights.length);
+  for (let j = 0; j < terms; j++) {
+    const own = all[j]!;
+    for (let k = 0; k < shares.length; k++) shares[k] = own[k]! * weights[k]!;
+    for (let m = 0; m <= j; m++) matrix[j * terms + m] = matrix[m * terms + j] = dot(shares, all[m]!);
+    for (let c = 0; c < 3; c++) rights[c]![j] = dotSingle(shares, values[c]!);
+  }
   const solved = solveSymmetric(matrix, terms, rights);
   if (!solved) return null;
-  return solved.map((values) => {
-    const all = new Float64Array(TERMS);
-    all.set(values);
-    return all;
+  return solved.map((found) => {
+    const padded = new Float64Array(TERMS);
+    padded.set(found);
+    return padded;
   }) as unknown as Smooth;
 }
 
-function reweigh(
-  planes: Planes,
-  pixels: Int32Array,
-  bases: Float64Array,
-  smooth: Smooth,
-  weights: Float32Array,
-): void {
-  fillResiduals(planes, pixels, bases, smooth, weights);
-  const limit = CUT_OFF_TIMES * Math.max(LEAST_SPREAD_ENCODED, quantile(Array.from(weights), 0.5));
+function dot(one: Float64Array, other: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < one.length; k++) sum += one[k]! * other[k]!;
+  return sum;
+}
+
+/** The same with single precision, so that either is compiled for one kind of plane. */
+function dotSingle(one: Float64Array, other: Float32Array): number {
+  let sum = 0;
+  for (let k = 0; k < one.length; k++) sum += one[k]! * other[k]!;
+  return sum;
+}
+
+function reweigh(read: Reading, smooth: Smooth, weights: Float32Array): void {
+  fillResiduals(read, smooth, weights);
+  const limit = CUT_OFF_TIMES * Math.max(LEAST_SPREAD_ENCODED, quantile(weights, 0.5));
   for (let k = 0; k < weights.length; k++)
     weights[k] = weights[k]! < limit ? square(1 - square(weights[k]! / limit)) : 0;
 }
 
-function fillResiduals(
-  { channels }: Planes,
-  pixels: Int32Array,
-  bases: Float64Array,
-  smooth: Smooth,
-  out: Float32Array,
-): void {
-  for (let k = 0; k < pixels.length; k++) {
-    let off = 0;
-    for (let c = 0; c < 3; c++) {
-      let value = -channels[c]![pixels[k]!]!;
-      for (let j = 0; j < TERMS; j++) value += smooth[c]![j]! * bases[k * TERMS + j]!;
-      off += value * value;
-    }
-    out[k] = Math.sqrt(off);
+function fillResiduals({ values, terms }: Reading, smooth: Smooth, out: Float32Array): void {
+  const squares = new Float64Array(out.length);
+  const off = new Float64Array(out.length);
+  for (let c = 0; c < 3; c++) {
+    for (let k = 0; k < off.length; k++) off[k] = -values[c]![k]!;
+    for (let j = 0; j < TERMS; j++) addTimes(off, terms[j]!, smooth[c]![j]!);
+    for (let k = 0; k < off.length; k++) squares[k]! += off[k]! * off[k]!;
   }
+  for (let k = 0; k < out.length; k++) out[k] = Math.sqrt(squares[k]!);
+}
+
+function addTimes(sums: Float64Array, values: Float64Array, times: number): void {
+  for (let k = 0; k < sums.length; k++) sums[k]! += times * values[k]!;
 }
 
 /** Columns between two places at which the surface is computed; what lies between is interpolated. */
@@ -138,26 +137,31 @@ const NODE_PX = 8;
 
 /** The surface's values in every pixel, for each channel. */
 export function surfaceOf(smooth: Smooth, width: number, height: number): Planes['channels'] {
-  const base = new Float64Array(TERMS);
-  const planes = smooth.map((own) => {
-    const at = (x: number, y: number) => {
-      fillBasis(base, 0, placeOf(x, width), placeOf(y, height));
-      let value = 0;
-      for (let j = 0; j < TERMS; j++) value += own[j]! * base[j]!;
-      return value;
-    };
-    const out = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) {
-      let left = at(0, y);
-      for (let x = 0; x < width; x += NODE_PX) {
-        const right = at(x + NODE_PX, y);
-        const end = Math.min(width, x + NODE_PX);
-        for (let k = x; k < end; k++) out[y * width + k] = left + ((right - left) * (k - x)) / NODE_PX;
-        left = right;
+  const basis = new Float64Array(TERMS);
+  const planes = smooth.map(() => new Float32Array(width * height));
+  const left = [0, 0, 0];
+  const read = (own: Float64Array) => {
+    let value = 0;
+    for (let j = 0; j < TERMS; j++) value += own[j]! * basis[j]!;
+    return value;
+  };
+  for (let y = 0; y < height; y++) {
+    const v = placeOf(y, height);
+    fillBasis(basis, placeOf(0, width), v);
+    for (let c = 0; c < 3; c++) left[c] = read(smooth[c]!);
+    for (let x = 0; x < width; x += NODE_PX) {
+      fillBasis(basis, placeOf(x + NODE_PX, width), v);
+      const start = y * width + x;
+      const count = Math.min(NODE_PX, width - x);
+      for (let c = 0; c < 3; c++) {
+        const right = read(smooth[c]!);
+        const from = left[c]!;
+        const out = planes[c]!;
+        for (let k = 0; k < count; k++) out[start + k] = from + ((right - from) * k) / NODE_PX;
+        left[c] = right;
       }
     }
-    return out;
-  });
+  }
   return planes as unknown as Planes['channels'];
 }
 
@@ -165,15 +169,15 @@ function placeOf(at: number, length: number): number {
   return (2 * (at + 0.5)) / length - 1;
 }
 
-function fillBasis(out: Float64Array, from: number, u: number, v: number): void {
-  out[from] = 1;
-  out[from + 1] = u;
-  out[from + 2] = v;
-  out[from + 3] = u * u;
-  out[from + 4] = u * v;
-  out[from + 5] = v * v;
-  out[from + 6] = u * u * u;
-  out[from + 7] = u * u * v;
-  out[from + 8] = u * v * v;
-  out[from + 9] = v * v * v;
+function fillBasis(out: Float64Array, u: number, v: number): void {
+  out[0] = 1;
+  out[1] = u;
+  out[2] = v;
+  out[3] = u * u;
+  out[4] = u * v;
+  out[5] = v * v;
+  out[6] = u * u * u;
+  out[7] = u * u * v;
+  out[8] = u * v * v;
+  out[9] = v * v * v;
 }

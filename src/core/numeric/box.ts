@@ -5,10 +5,12 @@ import type { Plane } from '../raster/plane';
  * wherever a plane begins, for whole numbers whose sums stay below 2^53.
  */
 export function sumBox(
-  { data: plane, width, height }: Plane<ArrayLike<number>>,
+  { data, width, height }: Plane<ArrayLike<number>>,
   radius: number,
   down = radius,
 ): Float64Array {
+  // Of one kind wherever it can be, since what adds them up is compiled for what it has met.
+  const plane = data instanceof Uint8Array ? new Float32Array(data) : data;
   const across = new Float64Array(plane.length);
   for (let y = 0; y < height; y++) runSum(plane, y * width, width, radius, across);
   const out = new Float64Array(plane.length);
@@ -53,13 +55,21 @@ function runSum(
   radius: number,
   out: Float64Array,
 ): void {
+  const from = Math.min(radius, length);
   let sum = 0;
-  for (let k = 0; k < Math.min(radius, length); k++) sum += source[start + k]!;
-  for (let k = 0; k < length; k++) {
-    if (k + radius < length) sum += source[start + k + radius]!;
-    if (k > radius) sum -= source[start + k - radius - 1]!;
-    out[start + k] = sum;
+  for (let k = 0; k < from; k++) sum += source[start + k]!;
+  // What comes in and what goes out, and the stretches at which there is only one of them, or neither.
+  const full = length - radius;
+  const end = start + length;
+  let k = start;
+  for (const to = start + Math.max(0, Math.min(radius + 1, full)); k < to; k++)
+    out[k] = sum += source[k + radius]!;
+  for (const to = start + full; k < to; k++) {
+    sum += source[k + radius]!;
+    out[k] = sum -= source[k - radius - 1]!;
   }
+  for (const to = Math.min(end, start + radius + 1); k < to; k++) out[k] = sum;
+  for (; k < end; k++) out[k] = sum -= source[k - radius - 1]!;
 }
 
 /**

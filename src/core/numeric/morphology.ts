@@ -54,39 +54,39 @@ function maximumAcross(
   return { data: out, width, height };
 }
 
-/** The same down the columns, whole rows at a time, as memory lies. */
+/** The same down the columns, whole rows at a time, as memory lies: the maxima back of one block meet those forth of the next. */
 function maximumDown(
   { data: plane, width, height }: Plane<Float32Array>,
   radius: number,
 ): Plane<Float32Array> {
   const out = new Float32Array(plane.length);
   const window = 2 * radius + 1;
-  const blocks = Math.ceil((height + 2 * radius) / window);
-  const rows = blocks * window;
-  const forth = new Float32Array(rows * width);
-  const back = new Float32Array(rows * width);
-  /** The larger of the row before and the plane's row `k`, which lies `radius` lower among the rows. */
-  const step = (target: Float32Array, k: number, before: number | null) => {
-    const y = k - radius;
-    const inside = y >= 0 && y < height;
-    for (let x = 0, i = k * width, j = y * width; x < width; x++, i++, j++) {
-      const own = inside ? plane[j]! : -Infinity;
-      const last = before === null ? -Infinity : target[before * width + x]!;
-      target[i] = own > last ? own : last;
+  const back = new Float32Array(window * width);
+  const forth = new Float32Array(width);
+  for (let first = 0; first < height; first += window) {
+    for (let k = window - 1; k >= 0; k--) {
+      const here = k * width;
+      const y = first + k - radius;
+      if (k === window - 1) back.fill(-Infinity, here, here + width);
+      else back.copyWithin(here, here + width, here + 2 * width);
+      if (y >= 0 && y < height) raise(back, here, plane, y * width, width);
     }
-  };
-  for (let block = 0; block < rows; block += window) {
-    for (let k = block; k < block + window; k++) step(forth, k, k === block ? null : k - 1);
-    for (let k = block + window - 1; k >= block; k--) step(back, k, k === block + window - 1 ? null : k + 1);
-  }
-  for (let y = 0; y < height; y++) {
-    const upper = y * width;
-    const lower = (y + 2 * radius) * width;
-    for (let x = 0; x < width; x++) {
-      const here = back[upper + x]!;
-      const there = forth[lower + x]!;
-      out[upper + x] = here > there ? here : there;
+    forth.fill(-Infinity);
+    for (let k = 0; k < window && first + k < height; k++) {
+      const next = first + k + radius;
+      if (k > 0 && next < height) raise(forth, 0, plane, next * width, width);
+      const start = (first + k) * width;
+      out.set(k > 0 ? forth : back.subarray(0, width), start);
+      if (k > 0) raise(out, start, back, k * width, width);
     }
   }
   return { data: out, width, height };
+}
+
+/** Raises `length` values to those of another plane where they are less. */
+function raise(target: Float32Array, at: number, source: Float32Array, from: number, length: number): void {
+  for (let k = 0; k < length; k++) {
+    const other = source[from + k]!;
+    if (other > target[at + k]!) target[at + k] = other;
+  }
 }

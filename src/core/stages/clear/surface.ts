@@ -1,4 +1,4 @@
-import { colorDistance, labOf } from '../../color/oklab';
+import { colorDistance, labOf, type Lab } from '../../color/oklab';
 import { square } from '../../numeric/exact';
 import { floatsBy } from '../../numeric/plane';
 import { solveSymmetric } from '../../numeric/solve';
@@ -46,7 +46,11 @@ export function fitSurface(
   const reduction = halvingsTo(FIT_PIXELS, original.width, original.height);
   let { raster } = small;
   for (let k = small.reduction; k < reduction; k++) raster = halve(raster);
-  const region = growSmooth(raster, places, reduction);
+  const { data } = raster;
+  const labs = Array.from({ length: raster.width * raster.height }, (_, i) =>
+    labOf(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!),
+  );
+  const region = growSmooth(raster, labs, places, reduction);
   let weights = Float32Array.from(region);
   let channels: Surface['channels'] | null = null;
   let spread = 0;
@@ -54,8 +58,9 @@ export function fitSurface(
     const terms = round === 0 ? 3 : round < 3 ? 6 : TERMS;
     channels = fitWeighted(raster, weights, terms) ?? channels;
     if (!channels) return null;
-    const distances = distancesTo(raster, channels);
-    const inside = [...distances.keys()].filter((i) => weights[i]! > 0.2).map((i) => distances[i]!);
+    const distances = distancesTo(raster, labs, channels);
+    const counted = weights;
+    const inside = distances.filter((_, i) => counted[i]! > 0.2);
     if (inside.length < raster.width * raster.height * 0.01) return null;
     spread = 1.4826 * median(inside);
     const limit = Math.max(2.5, 4.7 * spread);
@@ -89,31 +94,30 @@ function valueAt(c: Float64Array, u: number, v: number): number {
 
 /** Marks what can be reached from the places over small steps. */
 function growSmooth(
-  raster: Raster,
+  { width, height }: Raster,
+  labs: readonly Lab[],
   places: readonly { x: number; y: number }[],
   reduction: number,
 ): Uint8Array {
-  const { width, height, data } = raster;
   const region = new Uint8Array(width * height);
-  const labs = Array.from({ length: width * height }, (_, i) =>
-    labOf(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!),
-  );
   const stack: number[] = [];
   const take = (i: number) => {
     if (region[i] === 1) return;
     region[i] = 1;
     stack.push(i);
   };
+  const takeNear = (i: number, j: number) => {
+    if (region[j] === 0 && colorDistance(labs[i]!, labs[j]!) <= SMOOTH_STEP_TOLERANCE) take(j);
+  };
   for (const { x, y } of places)
     take(Math.min(height - 1, y >> reduction) * width + Math.min(width - 1, x >> reduction));
   while (stack.length > 0) {
     const i = stack.pop()!;
     const x = i % width;
-    const near = [x > 0 ? i - 1 : -1, x < width - 1 ? i + 1 : -1, i - width, i + width];
-    for (const j of near) {
-      if (j < 0 || j >= region.length || region[j] === 1) continue;
-      if (colorDistance(labs[i]!, labs[j]!) <= SMOOTH_STEP_TOLERANCE) take(j);
-    }
+    if (x > 0) takeNear(i, i - 1);
+    if (x < width - 1) takeNear(i, i + 1);
+    if (i >= width) takeNear(i, i - width);
+    if (i < region.length - width) takeNear(i, i + width);
   }
   return region;
 }
@@ -157,12 +161,14 @@ function fillBasis(basis: Float64Array, u: number, v: number): void {
   basis[9] = v * v * v;
 }
 
-function distancesTo(raster: Raster, channels: Surface['channels']): Float32Array {
-  const { width, height, data } = raster;
+function distancesTo(
+  { width, height }: Raster,
+  labs: readonly Lab[],
+  channels: Surface['channels'],
+): Float32Array {
   const surface = { width, height, channels, spread: 0 };
   return floatsBy(width * height, (i) => {
-    const there = surfaceColor(surface, i % width, Math.floor(i / width));
-    const target = labOf(Math.round(there.red), Math.round(there.green), Math.round(there.blue));
-    return colorDistance(labOf(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!), target);
+    const { red, green, blue } = surfaceColor(surface, i % width, Math.floor(i / width));
+    return colorDistance(labs[i]!, labOf(Math.round(red), Math.round(green), Math.round(blue)));
   });
 }
