@@ -30,7 +30,9 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
   };
   for (let y = 0; y < height; y++) {
     const start = y * width;
+    // Where nothing on the lines lies outside of the picture.
     const isInside = y >= FAR_PX && y < height - FAR_PX && width > 2 * FAR_PX;
+    const [from, to] = isInside ? [FAR_PX, width - FAR_PX] : [width, width];
     best.fill(0);
     for (let k = 0; k < WAYS.length; k += 2) {
       const dx = WAYS[k]!;
@@ -40,14 +42,10 @@ export function stepsOf({ width, height, channels }: Planes, noise: Noise): Floa
       const at = (x: number, px: number) =>
         Math.min(height - 1, Math.max(0, y + px * dy)) * width +
         Math.min(width - 1, Math.max(0, x + px * dx));
-      for (let x = 0; x < width; x++) {
-        if (isInside && x === FAR_PX)
-          for (; x < width - FAR_PX; x++) {
-            const i = start + x;
-            take(x, i - far, i - near, i + near, i + far);
-          }
-        take(x, at(x, -FAR_PX), at(x, -NEAR_PX), at(x, NEAR_PX), at(x, FAR_PX));
-      }
+      const takeAt = (x: number) => take(x, at(x, -FAR_PX), at(x, -NEAR_PX), at(x, NEAR_PX), at(x, FAR_PX));
+      for (let x = 0; x < from; x++) takeAt(x);
+      for (let x = from, i = start + from; x < to; x++, i++) take(x, i - far, i - near, i + near, i + far);
+      for (let x = to; x < width; x++) takeAt(x);
     }
     for (let x = 0; x < width; x++) out[start + x] = Math.sqrt(best[x]!);
   }

@@ -31,7 +31,7 @@ export const THREADS = 1;
 export const NEAR = 2;
 export const ALIKE = 3;
 export const BACKGROUND = 4;
-/** Background of any color: told, or away from the subject where no backdrop was seen, or at the rim of a shadow. */
+/** Background of any color: told, or away from the subject where no backdrop was seen, or at a shadow that is cast. */
 export const FAR = 5;
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
@@ -108,7 +108,7 @@ export function* carried(
   return { ...untold, tolerance: toleranceBy(untold, original) };
 }
 
-/** Tells what lies so near to a shadow's rim, in pixels, that the background around has two colors; null where no shadow is cast. */
+/** Tells what lies in a shadow that is cast, or so near to one that the background around has two colors; null where there is none. */
 function nearShadow({ inShadow, planes: { width, height } }: Sight): ((i: number) => boolean) | null {
   if (!inShadow.includes(1)) return null;
   const distances = distancesTo(width, height, (i) => inShadow[i] === 1);

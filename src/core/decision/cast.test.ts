@@ -119,6 +119,16 @@ describe('gray paint that could be a shadow', () => {
     expect(wrongOf(painted({ ground, body: disc, light, paint }), whole).lost).toBeLessThan(200);
   });
 
+  it('stays where it is enclosed, whatever light a shadow beside it leaves', () => {
+    const pane: Shape = (x, y) => Math.abs(x - 140) < 26 && Math.abs(y - 110) < 26;
+    const frame: Shape = (x, y) => disc(x, y) && !pane(x, y);
+    const shadow = shifted(disc, 24, 20);
+    const paint = (x: number, y: number) => (pane(x, y) ? ([237, 235, 229] as const) : null);
+    const inShadow = (x: number, y: number) => (shadow(x, y) ? 0.66 : 1);
+    for (const own of [light, inShadow])
+      expect(wrongOf(painted({ ground, body: frame, light: own, paint }), disc).lost).toBeLessThan(200);
+  });
+
   it('stays where it is all there is', () => {
     const paint = (x: number, y: number) => (cross(x, y) ? ([150, 149, 145] as const) : null);
     const none: Shape = () => false;

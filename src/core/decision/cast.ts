@@ -5,12 +5,9 @@ import { bytesBy, floatsBy } from '../numeric/plane';
 import { median, quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
 import { regionsOf, type Region, type Regions } from './regions';
-import { NEVER, type Sight } from './sight';
+import { NEVER, SHADED_SHARE, type Sight } from './sight';
 
 // What the figures of this file rest on: docs/decisions/024-shadows-by-their-shape.md
-
-/** What is darker than this share of the backdrop, and could be its shade, may be a shadow that something casts. */
-const DARK_SHARE = 0.94;
 
 /** Less of the picture that may be a shadow is not looked at, and no shadow is smaller. */
 const LEAST_SHARE = 0.0015;
@@ -54,6 +51,7 @@ const LIMITS = {
   photographed: { slope: 0.0045, spread: 0.06, explained: 0.9 },
   drawn: { slope: 0.03, spread: 1, explained: 0.55 },
 } as const;
+type Limits = (typeof LIMITS)[keyof typeof LIMITS];
 
 /** How many shadows are looked for, and in how many regions their light is. */
 const MOST_SHADOWS = 3;
@@ -104,8 +102,9 @@ interface Cells {
 export function* castShadows(sight: Sight, goes: Uint8Array): Steps<Uint8Array | null> {
   const { planes, borders, clearance, calm, backdrop } = sight;
   const { width, height } = planes;
+  const limits = LIMITS[sight.clean ? 'drawn' : 'photographed'];
   const light = floatsBy(goes.length, (i) => calm[0][i]! / Math.max(8, backdrop[0][i]!));
-  const isShade = (i: number) => clearance[i]! < NEVER && light[i]! < DARK_SHARE;
+  const isShade = (i: number) => clearance[i]! < NEVER && light[i]! < SHADED_SHARE;
   const dark = openOnly(sight, goes, isShade);
   if (countOf(dark) < LEAST_SHARE * goes.length) return null;
   const regions = regionsOf(width, height, (i) => dark[i] === 1 && borders[i] === 0);
@@ -125,7 +124,7 @@ export function* castShadows(sight: Sight, goes: Uint8Array): Steps<Uint8Array |
     for (const own of [null, ...lights]) {
       yield LOOKING;
       const cast = searched(width, height, (i) => {
-        if (goes[i] === 1 || mask[i] === 1) return goes[i] === 0 || light[i]! < DARK_SHARE ? SHADE : LIT;
+        if (goes[i] === 1 || mask[i] === 1) return goes[i] === 0 || light[i]! < SHADED_SHARE ? SHADE : LIT;
         const mayBeLit = clearance[i]! < NEVER;
         if (dark[i] === 0) return mayBeLit && borders[i] === 0 ? OTHER : BODY;
         return own === null || Math.abs(light[i]! - own) < ALIKE_SHARE
@@ -143,8 +142,8 @@ export function* castShadows(sight: Sight, goes: Uint8Array): Steps<Uint8Array |
   }
   let explained = 0;
   for (let i = 0; i < mask.length; i++) explained += mask[i]! & dark[i]!;
-  return explained >= LIMITS[sight.clean ? 'drawn' : 'photographed'].explained * countOf(dark)
-    ? shadowsWithin(sight, goes, dark, regions, mask)
+  return explained >= limits.explained * countOf(dark)
+    ? shadowsWithin(sight, goes, { light, dark, mask }, regions, limits)
     : null;
 }
 
@@ -164,82 +163,73 @@ function openOnly(
   return open;
 }
 
-function countOf(marks: Uint8Array): number {
+function countOf(marks: Uint8Array, value = 1): number {
   let count = 0;
-  for (const mark of marks) count += mark;
+  for (const mark of marks) if (mark === value) count++;
   return count;
+}
+
+/** The share of the backdrop's light at each pixel; 1 on what is dark, and 1 where shapes are cast. */
+interface Shade {
+  readonly light: Float32Array;
+  readonly dark: Uint8Array;
+  readonly mask: Uint8Array;
 }
 
 /** The regions that lie within shapes that are cast, and their rims; null where there are none. */
 function shadowsWithin(
   sight: Sight,
   goes: Uint8Array,
-  dark: Uint8Array,
+  { light, dark, mask }: Shade,
   { list, of, places }: Regions,
-  mask: Uint8Array,
+  most: Limits,
 ): Uint8Array | null {
-  const { width, height } = sight.planes;
-  const most = LIMITS[sight.clean ? 'drawn' : 'photographed'];
+  const { planes, clearance, colored } = sight;
+  const { width, height } = planes;
   const lights = list.map((region) => {
     let within = 0;
     for (let k = region.from; k < region.to; k++) within += mask[places[k]!]!;
     if (within < WITHIN_SHARE * region.pixels) return null;
-    const { slope, spread, light } = lightWithin(sight, of, places, region);
-    return slope <= most.slope && spread <= most.spread ? light : null;
+    const { slope, spread, middle } = lightWithin(light, of, places, region);
+    return slope <= most.slope && spread <= most.spread ? middle : null;
   });
   const largest = list.reduce<Region | null>(
     (best, one) => (lights[one.index] !== null && one.pixels > (best?.pixels ?? 0) ? one : best),
     null,
   );
   if (!largest || largest.pixels < LEAST_SHARE * goes.length) return null;
-  const lightest = sight.colored ? 1 : lights[largest.index]! + LIGHTER_SHARE;
-  const isOwn = lights.map((light) => light !== null && light <= lightest);
+  const lightest = colored ? 1 : lights[largest.index]! + LIGHTER_SHARE;
+  const isOwn = lights.map((middle) => middle !== null && middle <= lightest);
   const shaded = list.reduce((sum, { index, pixels }) => sum + (isOwn[index] ? pixels : 0), 0);
   if (shaded > MOST_SHADED_TIMES * (goes.length - countOf(goes) - countOf(dark))) return null;
   const toOwn = distancesTo(width, height, (i) => of[i]! >= 0 && isOwn[of[i]!]!);
-  const isRim = (i: number) => of[i]! < 0 && mayBeRim(sight, i);
+  const isRim = (i: number) => of[i]! < 0 && mayBeRim(sight, light[i]!, i);
+  const isLit = (i: number) => clearance[i]! < NEVER && dark[i] === 0;
   const others = floatsBy(goes.length, (i) =>
-    goes[i] === 1 || isRim(i) || (of[i]! >= 0 && isOwn[of[i]!]) || isLike(sight, i, dark) ? 0 : 1,
+    goes[i] === 1 || isRim(i) || (of[i]! >= 0 && isOwn[of[i]!]) || isLit(i) ? 0 : 1,
   );
   const { data: near } = dilateGray({ data: others, width, height }, KEPT_BORDER_PX);
-  const found = bytesBy(goes.length, (i) => {
+  return bytesBy(goes.length, (i) => {
     if (goes[i] === 1) return 0;
-    return (
-      of[i]! >= 0
-        ? isOwn[of[i]!]
-        : isRim(i) && mask[i] === 1 && near[i] === 0 && toOwn[i]! <= CHAMFER_UNIT * RIM_PX
-    )
-      ? 1
-      : 0;
+    if (of[i]! >= 0) return isOwn[of[i]!] ? 1 : 0;
+    return isRim(i) && mask[i] === 1 && near[i] === 0 && toOwn[i]! <= CHAMFER_UNIT * RIM_PX ? 1 : 0;
   });
-  return found.includes(1) ? found : null;
 }
 
 /** The light in a region, its slope and its spread; see LIMITS. */
-function lightWithin(
-  { calm, backdrop }: Sight,
-  of: Int32Array,
-  places: Int32Array,
-  { index, from, to }: Region,
-) {
-  const light = (i: number) => calm[0][i]! / Math.max(8, backdrop[0][i]!);
+function lightWithin(light: Float32Array, of: Int32Array, places: Int32Array, { index, from, to }: Region) {
   const slopes: number[] = [];
   for (let k = from; k < to; k++) {
     const i = places[k]!;
     if (of[i - SLOPE_PX] === index && of[i + SLOPE_PX] === index)
-      slopes.push(Math.abs(light(i + SLOPE_PX) - light(i - SLOPE_PX)));
+      slopes.push(Math.abs(light[i + SLOPE_PX]! - light[i - SLOPE_PX]!));
   }
-  const lights = floatsBy(to - from, (k) => light(places[from + k]!));
+  const lights = floatsBy(to - from, (k) => light[places[from + k]!]!);
   return {
-    light: median(lights),
+    middle: median(lights),
     slope: slopes.length > 0 ? median(slopes) : 0,
     spread: quantile(lights, 0.9) - quantile(lights, 0.1),
   };
-}
-
-/** Whether a place looks like lit backdrop. */
-function isLike({ clearance }: Sight, i: number, dark: Uint8Array): boolean {
-  return clearance[i]! < NEVER && dark[i] === 0;
 }
 
 /** Compression rings at a shadow's rim, and spreads color into it: the light and color that it may have, in levels. */
@@ -247,8 +237,7 @@ const MOST_LIGHT_SHARE = 1.06;
 const LEAST_LIGHT_SHARE = 0.25;
 const MOST_COLOR_ENCODED = 8;
 
-function mayBeRim({ calm, backdrop }: Sight, i: number): boolean {
-  const light = calm[0][i]! / Math.max(8, backdrop[0][i]!);
+function mayBeRim({ calm, backdrop }: Sight, light: number, i: number): boolean {
   const blue = calm[1][i]! - light * backdrop[1][i]!;
   const red = calm[2][i]! - light * backdrop[2][i]!;
   return (
@@ -280,16 +269,12 @@ function searched(width: number, height: number, kindOf: (i: number) => number):
   const kinds = bytesBy(width * height, kindOf);
   const sides = CELL_SHARES.map((share) => Math.max(2, Math.round(share * Math.max(width, height))));
   const [coarse, fine] = sides.map((side) => cellsOf(kinds, width, height, side)) as [Cells, Cells];
-  if (coarse.body.length === 0 || !coarse.kinds.includes(DARK)) return null;
+  const darks = countOf(coarse.kinds, DARK);
+  if (darks === 0 || coarse.body.length < LEAST_BODY_TIMES * darks) return null;
   const far = Math.ceil((FAR_SHARE * Math.max(width, height)) / sides[0]!);
   const starts: Cast[] = [];
   for (let y = -far; y <= far; y++) for (let x = -far; x <= far; x++) starts.push({ x, y, lean: 0, rise: 0 });
   for (const lean of LEANS) for (const rise of FLATTENED) starts.push({ x: 0, y: 0, lean, rise });
-  if (
-    coarse.body.length <
-    LEAST_BODY_TIMES * coarse.kinds.reduce((sum, kind) => sum + (kind === DARK ? 1 : 0), 0)
-  )
-    return null;
   let first = starts[0]!;
   let most = 0;
   for (const start of starts) {

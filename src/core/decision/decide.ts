@@ -221,7 +221,7 @@ function* decide(
   for (const [i, answer] of told) goes[i] = answer === 1 ? 1 : 0;
   const firm = new Uint8Array(goes.length);
   for (const i of told.keys()) firm[i] = 1;
-  // No color can tell a pattern, or a shadow's rim, from the subject.
+  // No color can tell a pattern in a shadow, or a shadow's rim, from the subject; a drawing's colored backdrop tells its shade for sure.
   const isDark = isInShade(sight);
   for (let i = 0; i < goes.length; i++)
     if (goes[i] === 1 && (sight.inShadow[i] === 1 || (sight.clean && sight.colored && isDark(i))))

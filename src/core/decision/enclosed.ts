@@ -153,12 +153,12 @@ function isOuterRim({ borders, planes }: Sight, goes: Uint8Array, regions: Regio
   return beside;
 }
 
-/** How the light of the backdrop lies around its model, in levels. */
-function lightOf({ calm, backdrop, deviation }: Sight, goes: Uint8Array): number {
+/** How the light of the backdrop lies around its model, in levels; what is known to lie in a shadow says nothing of that. */
+function lightOf({ calm, backdrop, deviation, inShadow }: Sight, goes: Uint8Array): number {
   let squares = 0;
   let count = 0;
   for (let i = 0; i < goes.length; i++) {
-    if (goes[i] === 0 || deviation[i]! >= ALIKE_NOISE) continue;
+    if (goes[i] === 0 || inShadow[i] === 1 || deviation[i]! >= ALIKE_NOISE) continue;
     const off = calm[0][i]! - backdrop[0][i]!;
     squares += off * off;
     count++;

@@ -42,6 +42,35 @@ describe('steps and borders', () => {
     expect(strongest(30)).toBeLessThan(4);
   });
 
+  it.each([
+    [23, 17],
+    [9, 5],
+    [3, 40],
+    [1, 1],
+  ])('are the same in a picture of %d x %d laid on its side or mirrored', (width, height) => {
+    const random = seededRandom(width);
+    const values = Array.from({ length: width * height }, () => Math.round(random() * 255));
+    const picture = (wide: number, high: number, at: (x: number, y: number) => number) =>
+      stepsOf(
+        planesOf(
+          paint(wide, high, (x, y) => {
+            const value = values[at(x, y)]!;
+            return [value, 255 - value, (value * 7) % 256];
+          }),
+        ),
+        NOISE,
+      );
+    const upright = picture(width, height, (x, y) => y * width + x);
+    const onSide = picture(height, width, (x, y) => x * width + y);
+    const mirrored = picture(width, height, (x, y) => y * width + width - 1 - x);
+    upright.forEach((step, i) => {
+      const x = i % width;
+      const y = (i - x) / width;
+      expect(onSide[x * height + y]).toBeCloseTo(step, 3);
+      expect(mirrored[y * width + width - 1 - x]).toBeCloseTo(step, 3);
+    });
+  });
+
   it('mark a line along an edge and nothing of grain', () => {
     const random = seededRandom(3);
     const planes = planesOf(

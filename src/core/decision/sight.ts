@@ -127,7 +127,7 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
 }
 
 /** What has less than this share of the backdrop's light lies in a shadow. */
-const SHADED_SHARE = 0.94;
+export const SHADED_SHARE = 0.94;
 
 /** What is around a place is within so many pixels. */
 const AROUND_PX = 2;

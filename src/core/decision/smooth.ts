@@ -1,5 +1,5 @@
 import { square } from '../numeric/exact';
-import { solveSymmetric } from '../numeric/solve';
+import { CUBIC_TERMS, cubicPlace, fillCubic, solvedCubics } from '../numeric/cubic';
 import { quantile } from '../numeric/statistics';
 import type { Planes } from './planes';
 
@@ -8,10 +8,9 @@ import type { Planes } from './planes';
 /** A smooth backdrop: for each channel of `Planes` a polynomial of order up to 3 in the place, which runs from -1 to 1. */
 export type Smooth = readonly [Float64Array, Float64Array, Float64Array];
 
-const TERMS = 10;
 export const PLANE_TERMS = 3;
 export const BENT_TERMS = 6;
-export const FULL = TERMS;
+export const FULL = CUBIC_TERMS;
 
 /** Pixels that a fit looks at, at most. */
 const MOST_PIXELS = 6000;
@@ -38,7 +37,7 @@ export function fitSmooth(planes: Planes, all: Int32Array, terms: number, rounds
   let smooth: Smooth | null = null;
   for (let round = 0; round < rounds; round++) {
     // Few terms first, so that what is not backdrop cannot bend the surface to itself.
-    smooth = solve(read, weights, Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE_TERMS : TERMS));
+    smooth = solve(read, weights, Math.min(terms, round === 0 ? 1 : round < 3 ? PLANE_TERMS : CUBIC_TERMS));
     if (!smooth) return null;
     reweigh(read, smooth, weights);
   }
@@ -65,14 +64,14 @@ interface Reading {
 }
 
 function readingOf({ width, height, channels }: Planes, pixels: Int32Array): Reading {
-  const terms = Array.from({ length: TERMS }, () => new Float64Array(pixels.length));
+  const terms = Array.from({ length: CUBIC_TERMS }, () => new Float64Array(pixels.length));
   const values = channels.map(() => new Float32Array(pixels.length));
-  const basis = new Float64Array(TERMS);
+  const basis = new Float64Array(CUBIC_TERMS);
   for (let k = 0; k < pixels.length; k++) {
     const i = pixels[k]!;
     const x = i % width;
-    fillBasis(basis, placeOf(x, width), placeOf((i - x) / width, height));
-    for (let j = 0; j < TERMS; j++) terms[j]![k] = basis[j]!;
+    fillCubic(basis, cubicPlace(x, width), cubicPlace((i - x) / width, height));
+    for (let j = 0; j < CUBIC_TERMS; j++) terms[j]![k] = basis[j]!;
     for (let c = 0; c < 3; c++) values[c]![k] = channels[c]![i]!;
   }
   return { values, terms };
@@ -85,16 +84,10 @@ function solve({ values, terms: all }: Reading, weights: Float32Array, terms: nu
   for (let j = 0; j < terms; j++) {
     const own = all[j]!;
     for (let k = 0; k < shares.length; k++) shares[k] = own[k]! * weights[k]!;
-    for (let m = 0; m <= j; m++) matrix[j * terms + m] = matrix[m * terms + j] = dot(shares, all[m]!);
+    for (let m = 0; m <= j; m++) matrix[j * terms + m] = dot(shares, all[m]!);
     for (let c = 0; c < 3; c++) rights[c]![j] = dotSingle(shares, values[c]!);
   }
-  const solved = solveSymmetric(matrix, terms, rights);
-  if (!solved) return null;
-  return solved.map((found) => {
-    const padded = new Float64Array(TERMS);
-    padded.set(found);
-    return padded;
-  }) as unknown as Smooth;
+  return solvedCubics(matrix, terms, rights) as Smooth | null;
 }
 
 function dot(one: Float64Array, other: Float64Array): number {
@@ -122,7 +115,7 @@ function fillResiduals({ values, terms }: Reading, smooth: Smooth, out: Float32A
   const off = new Float64Array(out.length);
   for (let c = 0; c < 3; c++) {
     for (let k = 0; k < off.length; k++) off[k] = -values[c]![k]!;
-    for (let j = 0; j < TERMS; j++) addTimes(off, terms[j]!, smooth[c]![j]!);
+    for (let j = 0; j < CUBIC_TERMS; j++) addTimes(off, terms[j]!, smooth[c]![j]!);
     for (let k = 0; k < off.length; k++) squares[k]! += off[k]! * off[k]!;
   }
   for (let k = 0; k < out.length; k++) out[k] = Math.sqrt(squares[k]!);
@@ -137,20 +130,20 @@ const NODE_PX = 8;
 
 /** The surface's values in every pixel, for each channel. */
 export function surfaceOf(smooth: Smooth, width: number, height: number): Planes['channels'] {
-  const basis = new Float64Array(TERMS);
+  const basis = new Float64Array(CUBIC_TERMS);
   const planes = smooth.map(() => new Float32Array(width * height));
   const left = [0, 0, 0];
   const read = (own: Float64Array) => {
     let value = 0;
-    for (let j = 0; j < TERMS; j++) value += own[j]! * basis[j]!;
+    for (let j = 0; j < CUBIC_TERMS; j++) value += own[j]! * basis[j]!;
     return value;
   };
   for (let y = 0; y < height; y++) {
-    const v = placeOf(y, height);
-    fillBasis(basis, placeOf(0, width), v);
+    const v = cubicPlace(y, height);
+    fillCubic(basis, cubicPlace(0, width), v);
     for (let c = 0; c < 3; c++) left[c] = read(smooth[c]!);
     for (let x = 0; x < width; x += NODE_PX) {
-      fillBasis(basis, placeOf(x + NODE_PX, width), v);
+      fillCubic(basis, cubicPlace(x + NODE_PX, width), v);
       const start = y * width + x;
       const count = Math.min(NODE_PX, width - x);
       for (let c = 0; c < 3; c++) {
@@ -163,21 +156,4 @@ export function surfaceOf(smooth: Smooth, width: number, height: number): Planes
     }
   }
   return planes as unknown as Planes['channels'];
-}
-
-function placeOf(at: number, length: number): number {
-  return (2 * (at + 0.5)) / length - 1;
-}
-
-function fillBasis(out: Float64Array, u: number, v: number): void {
-  out[0] = 1;
-  out[1] = u;
-  out[2] = v;
-  out[3] = u * u;
-  out[4] = u * v;
-  out[5] = v * v;
-  out[6] = u * u * u;
-  out[7] = u * u * v;
-  out[8] = u * v * v;
-  out[9] = v * v * v;
 }

@@ -38,6 +38,17 @@ describe('statistics', () => {
     expect(median([])).toBeNaN();
   });
 
+  it('takes the value that sorting would put at a share', () => {
+    const random = seededRandom(11);
+    for (let n = 1; n < 60; n++) {
+      // Few different values, so that many are equal.
+      const values = Float32Array.from({ length: n }, () => Math.round(random() * (n % 2 ? 6 : 1000)) - 3);
+      const sorted = values.slice().sort();
+      for (const share of [0, 0.002, 0.3, 0.5, 0.9, 0.998, 1])
+        expect(quantile(values, share)).toBe(sorted[Math.min(n - 1, Math.floor(share * n))]);
+    }
+  });
+
   it('measures how far values lie from their mean', () => {
     expect(deviation([2, 4, 4, 4, 5, 5, 7, 9])).toBe(2);
     expect(deviation([3])).toBe(0);

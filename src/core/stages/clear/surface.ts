@@ -1,7 +1,7 @@
 import { colorDistance, labOf, type Lab } from '../../color/oklab';
 import { square } from '../../numeric/exact';
 import { floatsBy } from '../../numeric/plane';
-import { solveSymmetric } from '../../numeric/solve';
+import { CUBIC_TERMS, cubicPlace, fillCubic, solvedCubics } from '../../numeric/cubic';
 import { halve, halvingsTo, smallCopy, type Reduced } from '../../raster/reduce';
 import { median } from '../../numeric/statistics';
 import type { Raster } from '../../raster/raster';
@@ -16,13 +16,11 @@ import type { Rgb } from './sample-color';
 export interface Surface {
   readonly width: number;
   readonly height: number;
-  /** Ten coefficients for each channel: 1, u, v, uu, uv, vv, uuu, uuv, uvv, vvv. */
+  /** Coefficients for each channel; see CUBIC_TERMS. */
   readonly channels: readonly [Float64Array, Float64Array, Float64Array];
   /** Spread of the backdrop's pixels around the surface, in units of tolerance (1.48 times the median distance). */
   readonly spread: number;
 }
-
-const TERMS = 10;
 
 /** Pixels that a fit looks at. */
 const FIT_PIXELS = 20_000;
@@ -55,7 +53,7 @@ export function fitSurface(
   let channels: Surface['channels'] | null = null;
   let spread = 0;
   for (let round = 0; round < ROUNDS; round++) {
-    const terms = round === 0 ? 3 : round < 3 ? 6 : TERMS;
+    const terms = round === 0 ? 3 : round < 3 ? 6 : CUBIC_TERMS;
     channels = fitWeighted(raster, weights, terms) ?? channels;
     if (!channels) return null;
     const distances = distancesTo(raster, labs, channels);
@@ -71,8 +69,8 @@ export function fitSurface(
 
 /** The surface's color at a place of the original; channels are decimals between 0 and 255. */
 export function surfaceColor(surface: Surface, x: number, y: number): Rgb {
-  const u = (2 * (x + 0.5)) / surface.width - 1;
-  const v = (2 * (y + 0.5)) / surface.height - 1;
+  const u = cubicPlace(x, surface.width);
+  const v = cubicPlace(y, surface.height);
   const [red, green, blue] = surface.channels;
   return { red: valueAt(red, u, v), green: valueAt(green, u, v), blue: valueAt(blue, u, v) };
 }
@@ -126,39 +124,18 @@ function fitWeighted(raster: Raster, weights: Float32Array, terms: number): Surf
   const { width, height, data } = raster;
   const matrix = new Float64Array(terms * terms);
   const rights = [0, 1, 2].map(() => new Float64Array(terms));
-  const basis = new Float64Array(TERMS);
+  const basis = new Float64Array(CUBIC_TERMS);
   for (let i = 0; i < weights.length; i++) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    fillBasis(basis, (2 * ((i % width) + 0.5)) / width - 1, (2 * (Math.floor(i / width) + 0.5)) / height - 1);
+    fillCubic(basis, cubicPlace(i % width, width), cubicPlace(Math.floor(i / width), height));
     for (let j = 0; j < terms; j++) {
       const share = basis[j]! * weight;
       for (let k = 0; k <= j; k++) matrix[j * terms + k]! += share * basis[k]!;
       for (let c = 0; c < 3; c++) rights[c]![j]! += share * data[i * 4 + c]!;
     }
   }
-  for (let j = 0; j < terms; j++) for (let k = 0; k < j; k++) matrix[k * terms + j] = matrix[j * terms + k]!;
-  const solved = solveSymmetric(matrix, terms, rights);
-  if (!solved) return null;
-  const padded = solved.map((values) => {
-    const all = new Float64Array(TERMS);
-    all.set(values);
-    return all;
-  });
-  return padded as unknown as Surface['channels'];
-}
-
-function fillBasis(basis: Float64Array, u: number, v: number): void {
-  basis[0] = 1;
-  basis[1] = u;
-  basis[2] = v;
-  basis[3] = u * u;
-  basis[4] = u * v;
-  basis[5] = v * v;
-  basis[6] = u * u * u;
-  basis[7] = u * u * v;
-  basis[8] = u * v * v;
-  basis[9] = v * v * v;
+  return solvedCubics(matrix, terms, rights) as Surface['channels'] | null;
 }
 
 function distancesTo(
