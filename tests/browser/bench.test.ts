@@ -177,6 +177,7 @@ describe('the Shelf', () => {
     expect(response?.status()).toBe(404);
     await page.getByText('This piece is not on the Shelf').waitFor();
     for (const [address, words] of [
+      ['/lay/0123456789abcdef', 'This piece is not on the Shelf'],
       ['/runs/99', 'There is no such run'],
       ['/proofs/99', 'There is no such proof'],
       ['/watermarks/99', 'There is no such watermark'],
