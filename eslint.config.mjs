@@ -18,7 +18,7 @@ const closed = (rooms) =>
 
 const CORE_PACKAGES = {
   group: ['*', '!.*', '!zod', '!..', '!../**', '!./**'],
-  message: 'The core imports nothing but itself, and Zod for the shapes of cuts.',
+  message: 'The core imports nothing but itself, and Zod for the shapes of what is kept.',
 };
 
 /** What engines may round differently; `numeric/exact.ts` has what the core needs. */
@@ -74,6 +74,7 @@ export default tseslint.config(
       'src/core/stages/*/*settings.ts',
       'src/core/{routine,proof,watermark}/settings.ts',
       'src/core/stages/deliver/set-document.ts',
+      'src/core/decision/kept-decisions.ts',
       'src/core/stages/{shapes,stage}.ts',
       'src/core/**/*.test.ts',
     ],

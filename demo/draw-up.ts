@@ -7,6 +7,7 @@ import type { ReadableStream } from 'node:stream/web';
 import sharp from 'sharp';
 import { drawnFiles, type DrawnPiece } from '../src/server/demo-pieces';
 import { openHouse } from '../src/server/house';
+import { pieceInput } from '../src/server/decisions';
 import { importPiece } from '../src/server/import-piece';
 import { thumbnailOf } from '../src/server/thumbnail';
 import { currentCut } from '../src/storage/pieces';
@@ -51,12 +52,12 @@ async function halveInto(into: string, file: string): Promise<void> {
 async function drawUp(from: string, file: string, proposes: boolean): Promise<void> {
   const body = Readable.toWeb(createReadStream(path.join(from, file))) as ReadableStream<Uint8Array>;
   const { piece } = await importPiece(house, file, body, { proposes });
-  const { id, revision, name, width, height, ...rest } = piece;
+  const { id, revision, width, height, ...rest } = piece;
   const { cut } = await currentCut(house.database, id);
-  const originalPath = await house.originals.pathOf(piece);
+  const input = await pieceInput(house, piece, cut);
   const { counts } = await house.pool.run(
     'check',
-    { originalPath, originalName: name, cut, cutoutPath: path.join(folder, 'packed') },
+    { ...input, cutoutPath: path.join(folder, 'packed') },
     { pixels: width * height },
   );
   const { sha256, format, bytes, dpi, backing, reason, notes } = rest;

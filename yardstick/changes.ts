@@ -104,6 +104,7 @@ async function timeChanges(picture: string, file: string, folder: string): Promi
     originalPath: file,
     originalName: picture,
     cut,
+    decisionsPath: null,
     dpi: null,
     output: PNG_AS_IT_IS,
     outPath: out,

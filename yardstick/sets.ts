@@ -53,7 +53,8 @@ export async function benchSet(): Promise<SetReport> {
       deliver: { ...proposed.deliver, outputs },
     };
     const out = path.join(folder, 'out');
-    const task = { originalPath: file, originalName: 'product.jpg', dpi: null, outPath: out };
+    const picture = { originalPath: file, originalName: 'product.jpg', decisionsPath: null };
+    const task = { ...picture, dpi: null, outPath: out };
     // While Deliver is open the cut is made ready.
     await ready({ ...task, cut, cutoutPath: path.join(folder, 'cutout') });
     const setBegun = performance.now();

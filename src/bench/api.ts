@@ -196,6 +196,7 @@ export const api = {
   removeSet: (name: string) => send<{ sets: OutputSet[] }>('DELETE', '/api/sets', { name }),
   scanner: () => ask<ScannerFacts>('/api/scanner'),
   /** Where the full-size cutout of a revision is kept, packed. */
+  decisionsAddress: (id: string) => `/api/pieces/${id}/decisions`,
   cutoutAddress: (id: string, revision: number) => `/api/pieces/${id}/cutout?revision=${revision}`,
   masterAddress: (id: string) => `/api/pieces/${id}/master`,
   originalAddress: (id: string) => `/api/pieces/${id}/original`,

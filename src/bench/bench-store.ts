@@ -148,6 +148,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
         height,
         master: api.masterAddress(piece.id),
         cutout: api.cutoutAddress(piece.id, saved.revision),
+        decisions: api.decisionsAddress(piece.id),
         cut: saved.cut,
       };
       client

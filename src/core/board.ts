@@ -1,4 +1,5 @@
 import type { Cut } from './cut/schema';
+import { keepingDecisions, type KeptDecisions } from './decision/kept-decisions';
 import type { Steps } from './numeric/steps';
 import type { Raster, Rect } from './raster/raster';
 import { renderPrepared, type Cutout } from './render';
@@ -21,6 +22,8 @@ export interface Board {
   /** The work area. */
   readonly scene: Scene;
   readonly kept: Kept;
+  /** What was decided of the original; null where that is not kept. */
+  readonly decisions: KeptDecisions | null;
 }
 
 /** Makes the board of a cut. Throws `bad-argument` where corners or crop make no picture. */
@@ -30,7 +33,10 @@ export function* boardSteps(source: Source, cut: Cut): Steps<Board> {
   const helpers = source.helpers ?? null;
   const scene =
     raster === original ? (source.scene ??= sceneOf(original, helpers)) : sceneOf(raster, helpers);
-  return { original, key: prepareKey(cut, original), frame, work, window, scene, kept: Kept.of(raster) };
+  const key = prepareKey(cut, original);
+  const decisions = source.decisions ?? null;
+  if (decisions) keepingDecisions(scene, decisions, key);
+  return { original, key, frame, work, window, scene, kept: Kept.of(raster), decisions };
 }
 
 /** A cut with its places in pixels of a board's work area. */

@@ -1,4 +1,5 @@
 import { badArgument } from './errors';
+import { headBytes, readHead } from './numeric/head-bytes';
 import { createRaster, wordsOf, type Raster, type Rect } from './raster/raster';
 import type { Cutout } from './render';
 
@@ -30,16 +31,14 @@ export function packCutout(
 ): Uint8Array | null {
   const { width, height } = raster;
   const known: Head = { width, height, alpha, alike };
-  // Names and numbers: one byte a letter.
-  const head = Uint8Array.from(JSON.stringify(known), (letter) => letter.charCodeAt(0));
+  const head = headBytes(known);
   const pixels = width * height;
-  const out = new Uint8Array(4 + head.length + Math.ceil(pixels * MOST_BYTES_A_PIXEL) + 64);
-  out.set([head.length & 255, (head.length >> 8) & 255, (head.length >> 16) & 255, head.length >>> 24]);
-  out.set(head, 4);
+  const out = new Uint8Array(head.length + Math.ceil(pixels * MOST_BYTES_A_PIXEL) + 64);
+  out.set(head);
   const { words } = wordsOf(raster);
   const { words: own } = wordsOf(picture);
   const most = out.length - 16;
-  let at = 4 + head.length;
+  let at = head.length;
   let kind = CLEAR;
   let start = 0;
   /** Writes the run from `start` up to `end`; says whether there was room. */
@@ -70,15 +69,14 @@ export function packCutout(
  * those of a cutout of that size.
  */
 export function unpackCutout(bytes: Uint8Array, picture: Raster, window: Rect): Cutout {
-  const length = bytes.length < 4 ? NaN : new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true);
-  const head = headOf(bytes, length);
+  const { head, end: start } = headOf(bytes);
   const { width, height } = window;
   if (head.width !== width || head.height !== height)
     throw badArgument('kept cutout', `${width} x ${height} pixels`, `${head.width} x ${head.height}`);
   const raster = createRaster(width, height);
   const { data } = raster;
   const pixels = width * height;
-  let at = 4 + length;
+  let at = start;
   let i = 0;
   while (at < bytes.length) {
     let number = 0;
@@ -108,14 +106,10 @@ export function unpackCutout(bytes: Uint8Array, picture: Raster, window: Rect): 
   return { raster, alpha: head.alpha, alike: head.alike };
 }
 
-function headOf(bytes: Uint8Array, length: number): Head {
-  try {
-    const letters = Array.from(bytes.subarray(4, 4 + length), (byte) => String.fromCharCode(byte));
-    const head = JSON.parse(letters.join('')) as Partial<Head> | null;
-    if (head?.alpha && Array.isArray(head.alike)) return head as Head;
-  } catch {
-    // Said below.
-  }
+function headOf(bytes: Uint8Array): { readonly head: Head; readonly end: number } {
+  const { head, end } = readHead(bytes, 'kept cutout');
+  const read = head as Partial<Head> | null;
+  if (read?.alpha && Array.isArray(read.alike)) return { head: read as Head, end };
   throw badArgument('kept cutout', 'what is known of it', 'other bytes');
 }
 

@@ -42,6 +42,8 @@ export interface Opening {
   readonly master: string;
   /** Where the full-size cutout of `cut` is, if it is kept. */
   readonly cutout: string;
+  /** Where that is what was decided of it, if anything is kept. */
+  readonly decisions: string;
   readonly cut: Cut;
 }
 

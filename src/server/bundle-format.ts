@@ -6,6 +6,11 @@ import { KenosisError } from '../core/errors';
 /** The document at the top of a bundle. */
 export const BUNDLE_DOCUMENT = 'kenosis.json';
 
+/** Where a bundle holds what was decided of the piece at a place in its list, as gzip; where it is not there, it is decided anew. */
+export function decisionsEntry(at: number): string {
+  return `decisions/${at + 1}.gz`;
+}
+
 /** Pieces, and revisions of one, that a bundle holds at most. */
 export const MOST_BUNDLED = 1000;
 export const MOST_REVISIONS = 20_000;

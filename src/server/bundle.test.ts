@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
+import { gunzipSync } from 'node:zlib';
 import {
   BlobReader,
   BlobWriter,
@@ -28,6 +29,7 @@ import {
   step,
 } from '../storage/pieces';
 import { BUNDLE_DOCUMENT } from './bundle-format';
+import { keptDecisions } from './decisions';
 import { deliverPiece } from './deliver-piece';
 import { exportBundle } from './export-bundle';
 import { openHouse } from './house';
@@ -48,6 +50,12 @@ const take = (bytes: Buffer, house = elsewhere) => importBundle(house, 'kite-bun
 const deliver = async (house: House, piece: string) => {
   const { revision } = await currentCut(house.database, piece);
   return (await deliverPiece(house, piece, { revision, shownSha256: null })).delivery;
+};
+
+/** What was decided of a piece; null where nothing is kept. */
+const decided = async (house: House, piece: string) => {
+  const file = await keptDecisions(house, await getPiece(house.database, piece));
+  return file && gunzipSync(await readFile(file));
 };
 
 /** A bundle with its document, or its files, changed. */
@@ -107,6 +115,7 @@ describe('a bundle', () => {
     expect(piece.notes).toEqual(['1 delivery was made of it where it comes from.']);
     const original = (house: House) => readFile(house.files.pathOf('originals', piece.sha256));
     expect(await original(elsewhere)).toEqual(await original(here));
+    expect(await decided(elsewhere, there)).toEqual(await decided(here, id));
   });
 
   it('is known where it is there already, also in the trash, and lies beside other work on the same picture', async () => {
@@ -204,6 +213,24 @@ describe('a bundle', () => {
       message: expect.stringMatching(message) as string,
     });
     expect(await listPieces(elsewhere.database)).toHaveLength(before);
+  });
+
+  it('is decided anew elsewhere where what was decided of it is damaged', async () => {
+    const again = await openHouse(await mkdtemp(path.join(tmpdir(), 'kenosis-bundle-')), shared);
+    try {
+      const damaged = await spoiled(
+        await bundleOf([id]),
+        () => undefined,
+        (name, content) => (name.startsWith('decisions/') ? Buffer.from('none') : content),
+      );
+      const [arrived] = await take(damaged, again);
+      expect(await decided(here, id)).not.toBeNull();
+      expect(await decided(again, arrived!.piece.id)).toBeNull();
+      const delivered = await deliver(again, arrived!.piece.id);
+      expect(delivered.pixelSha256).toBe((await deliver(here, id)).pixelSha256);
+    } finally {
+      await again.close();
+    }
   });
 
   it('is refused where an original has other bytes, is missing, or it is no ZIP', async () => {

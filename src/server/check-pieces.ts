@@ -1,5 +1,6 @@
 import { cutOfRevision, listPieces, setFindings, type ShelfPiece } from '../storage/pieces';
 import { keepingCutout, keptCutout } from './cutouts';
+import { keepDecisions, pieceInput } from './decisions';
 import type { House } from './rooms';
 
 /** Pieces whose checks failed, with the revision: not tried again. */
@@ -45,14 +46,11 @@ async function checkPiece(house: House, piece: ShelfPiece): Promise<void> {
   const { id, name, revision, width, height } = piece;
   try {
     const cut = await cutOfRevision(house.database, id, revision);
-    const originalPath = await house.originals.pathOf(piece);
-    const { counts } = await keepingCutout(house, piece, revision, (cutoutPath) =>
-      house.pool.run(
-        'check',
-        { originalPath, originalName: name, cut, cutoutPath },
-        { pixels: width * height },
-      ),
+    const input = await pieceInput(house, piece, cut);
+    const { counts, decisions } = await keepingCutout(house, piece, revision, (cutoutPath) =>
+      house.pool.run('check', { ...input, cutoutPath }, { pixels: width * height }),
     );
+    await keepDecisions(house, piece, decisions);
     await setFindings(house.database, id, revision, counts);
   } catch (error) {
     failed.add(keyOf(piece));

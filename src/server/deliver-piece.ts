@@ -12,6 +12,7 @@ import {
 } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import { forgetCutout } from './cutouts';
+import { pieceInput } from './decisions';
 import type { House } from './rooms';
 
 export interface DeliveryReport {
@@ -65,19 +66,12 @@ export async function deliverPiece(
     );
   // A name that is none is refused before anything is made.
   finishedName(planned, 1, 1);
-  const originalPath = await house.originals.pathOf(piece);
+  const input = await pieceInput(house, piece, cut);
   const outPath = await house.files.incomingPath();
   try {
     const made = await house.pool.run(
       'deliver',
-      {
-        originalPath,
-        originalName: piece.name,
-        cut,
-        dpi: piece.dpi,
-        output: planned.output,
-        outPath,
-      },
+      { ...input, dpi: piece.dpi, output: planned.output, outPath },
       { signal, pixels: piece.width * piece.height },
     );
     const { verified, scale, alpha, bytes, fileSha256, pixelSha256 } = made;

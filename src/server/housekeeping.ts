@@ -29,5 +29,6 @@ export async function setAsideUnnamed({ database, files }: Pick<House, 'database
   // Those of before thumbnails carried the time of their import are named by nothing any more.
   const isShown = (key: string) => ids.has(key.slice(0, 16)) && key.split('-').length === 3;
   await files.setAside('thumbnails', isShown, since);
+  await files.setAside('decisions', (key) => ids.has(key.slice(0, 16)), since);
   await files.clearQuarantine();
 }

@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import type { ReadableStream } from 'node:stream/web';
-import { TextWriter, ZipReader, type FileEntry } from '@zip.js/zip.js';
+import { gunzipSync } from 'node:zlib';
+import { TextWriter, Uint8ArrayWriter, ZipReader, type FileEntry } from '@zip.js/zip.js';
 import { MAX_BYTES } from '../core/intake-limits';
 import { isKenosisError, KenosisError } from '../core/errors';
 import { frameOf } from '../core/stages/prepare/frame';
 import { addBundled } from '../storage/pieces';
-import { BUNDLE_DOCUMENT, badBundle, parseBundle, type BundledPiece } from './bundle-format';
+import { BUNDLE_DOCUMENT, badBundle, decisionsEntry, parseBundle, type BundledPiece } from './bundle-format';
+import { keepDecisions } from './decisions';
 import { receive, type Imported } from './import-piece';
 import { pieceName } from './piece-name';
 import { readPicture } from './read-picture';
@@ -16,6 +18,7 @@ import { ZipFile } from './zip-file';
 /** What a bundle, its document and all of it unpacked may have at most. */
 const MOST_BUNDLE_BYTES = 4_000_000_000;
 const MOST_DOCUMENT_BYTES = 100_000_000;
+const MOST_DECIDED_BYTES = 10_000_000;
 const MOST_ENTRIES = 5000;
 
 /**
@@ -40,7 +43,11 @@ export async function importBundle(
     try {
       const entries = await entriesOf(reader, name);
       const pieces = parseBundle(await documentOf(entries, name), name);
-      for (const piece of pieces) arrived.push(await takeIn(house, name, entries, piece, signal));
+      for (const [k, piece] of pieces.entries()) {
+        const imported = await takeIn(house, name, entries, piece, signal);
+        await takeDecisions(house, imported, entries.get(decisionsEntry(k)));
+        arrived.push(imported);
+      }
       return arrived;
     } finally {
       await reader.close().catch(() => undefined);
@@ -130,6 +137,21 @@ async function takeIn(
     });
   } finally {
     await house.files.drop(path);
+  }
+}
+
+/** Keeps what was decided of a piece that is new. What cannot be read is decided anew. */
+async function takeDecisions(
+  house: House,
+  { piece, known }: Imported,
+  entry: FileEntry | undefined,
+): Promise<void> {
+  if (known || !entry || entry.uncompressedSize > MOST_DECIDED_BYTES) return;
+  try {
+    const gzip = await entry.getData(new Uint8ArrayWriter(), { checkSignature: true });
+    await keepDecisions(house, piece, gunzipSync(gzip, { maxOutputLength: 10 * MOST_DECIDED_BYTES }));
+  } catch (error) {
+    console.error(`What was decided of "${piece.name}" cannot be read; it is decided anew:`, error);
   }
 }
 

@@ -8,6 +8,7 @@ import { isOutOfSpace, KenosisError } from '../core/errors';
 import type { Page } from '../core/cut/page';
 import { addPiece, findPieceByHash, setTrashed, shelvePieces, type Piece } from '../storage/pieces';
 import { choiceOf, widthFor, type DrawnSize, type PageChoice } from './page-choice';
+import { keepDecisions } from './decisions';
 import type { House } from './rooms';
 import { pieceName } from './piece-name';
 import { readPicture } from './read-picture';
@@ -132,6 +133,7 @@ async function settle(
     const seen = await readPicture(house, picture);
     await keep();
     const added = await addPiece(house.database, seen.fresh, seen.cut, page);
+    if (!added.known) await keepDecisions(house, added.piece, seen.decisions);
     if (seen.pictured && !added.known)
       await house.files.keep(thumbnailPath, 'thumbnails', thumbnailKey(added.piece, added.piece.revision));
     return { ...added, healed: false };

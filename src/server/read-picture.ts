@@ -12,6 +12,8 @@ const FIRST_BACKING = 'checker';
 export interface ReadPicture {
   readonly fresh: NewPiece;
   readonly cut: Cut | null;
+  /** What was decided for it, to be kept with the piece. */
+  readonly decisions: Uint8Array | null;
   /** Whether the thumbnail was written that was asked for. */
   readonly pictured: boolean;
 }
@@ -49,8 +51,8 @@ export async function readPicture(
     { signal, pixels },
   );
   if (seen.trouble !== null) console.error(`No first cut was proposed for "${name}": ${seen.trouble}`);
-  const { width, height, reason, cut, pictured } = seen;
+  const { width, height, reason, cut, pictured, decisions } = seen;
   const notes = [...facts.notes, ...seen.notes];
   const fresh = { format, bytes, dpi, width, height, sha256, name, backing: FIRST_BACKING, reason, notes };
-  return { fresh, cut, pictured };
+  return { fresh, cut, pictured, decisions };
 }

@@ -1,5 +1,7 @@
 import { KenosisError } from '../core/errors';
+import { pieceKey } from '../storage/own-files';
 import { cutOfRevision, getPiece, type Piece } from '../storage/pieces';
+import { pieceInput } from './decisions';
 import type { House } from './rooms';
 
 /** A thumbnail being made, and how many wait for it; nobody left ends it. */
@@ -11,12 +13,9 @@ interface Work {
 
 const inWork = new Map<string, Work>();
 
-/**
- * Under which name a piece's thumbnail is kept: with the time the piece came in, so that one that was deleted and came again
- * shows nothing of before.
- */
-export function thumbnailKey({ id, createdAt }: Piece, revision: number): string {
-  return `${id}-${Date.parse(createdAt).toString(16)}-${revision.toString(16)}`;
+/** Under which name a piece's thumbnail is kept. */
+export function thumbnailKey(piece: Piece, revision: number): string {
+  return `${pieceKey(piece)}-${revision.toString(16)}`;
 }
 
 /**
@@ -68,13 +67,13 @@ async function makeThumbnail(
   key: string,
   signal: AbortSignal,
 ): Promise<void> {
-  const { database, files, pool, originals, locks } = house;
+  const { database, files, pool, locks } = house;
   const cut = await cutOfRevision(database, piece.id, revision);
-  const originalPath = await originals.pathOf(piece);
   const outPath = await files.incomingPath();
   try {
     const pixels = piece.width * piece.height;
-    await pool.run('thumbnail', { originalPath, originalName: piece.name, cut, outPath }, { signal, pixels });
+    const input = await pieceInput(house, piece, cut);
+    await pool.run('thumbnail', { ...input, outPath }, { signal, pixels });
     await locks.acquire(piece.sha256, async () => {
       const now = await getPiece(database, piece.id);
       if (now.createdAt !== piece.createdAt)

@@ -20,6 +20,7 @@ async function deleteForGood({ database, files, locks }: House, id: string, sha2
   if (!(await originalsInUse(database)).has(sha256)) await files.remove('originals', sha256);
   await files.removeOf('thumbnails', id);
   await files.removeOf('cutouts', id);
+  await files.removeOf('decisions', id);
   for (const key of deliveries)
     await locks.acquire(`delivery ${key}`, async () => {
       if (!(await isDelivered(database, key))) await files.remove('deliveries', key);

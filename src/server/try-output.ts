@@ -4,6 +4,7 @@ import { OUTPUT_FORMATS } from '../core/formats';
 import { inColorway } from '../core/stages/ink/colorways';
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import type { DeliveryFindings } from './deliver-piece';
+import { pieceInput } from './decisions';
 import type { House } from './rooms';
 
 /** A file as it would be delivered, which is not kept. */
@@ -29,12 +30,12 @@ export async function tryOutput(
   const cut = request.colorway === null ? saved : inColorway(saved, request.colorway);
   const output = saved.deliver.outputs[request.output];
   if (!output) throw new KenosisError('bad-argument', `output: there is none of number ${request.output}`);
-  const originalPath = await house.originals.pathOf(piece);
+  const input = await pieceInput(house, piece, cut);
   const outPath = await house.files.incomingPath();
   try {
     const { verified, scale } = await house.pool.run(
       'deliver',
-      { originalPath, originalName: piece.name, cut, dpi: piece.dpi, output, outPath },
+      { ...input, dpi: piece.dpi, output, outPath },
       { signal, pixels: piece.width * piece.height },
     );
     const { width, height, kind, decoder, independent, color, alpha } = verified;

@@ -17,8 +17,8 @@ import {
 import { syncFolder } from './sync-folder';
 
 /**
- * Large files, beside the database. Originals, deliveries, grounds, fonts and the cutouts of marks (`materials`) are named by the SHA-256 of their bytes; thumbnails by
- * piece, time of its import and revision; packed cutouts by these and the program that made them. A file appears under its name only when it is whole: it is written to `incoming`, synced, and
+ * Large files, beside the database. Originals, deliveries, grounds, fonts and the cutouts of marks (`materials`) are named by the SHA-256 of their bytes; decisions by
+ * piece and time of its import; thumbnails by these and revision; packed cutouts by these and the program that made them. A file appears under its name only when it is whole: it is written to `incoming`, synced, and
  * renamed. Only regular files with names of our own, in real folders, are ever moved or removed.
  */
 export interface FileStore {
@@ -33,8 +33,8 @@ export interface FileStore {
   drop(incoming: string): Promise<void>;
   /** Removes a kept file for good; nothing happens where it is not there, or is not ours. */
   remove(kind: Shelfmark, key: string): Promise<void>;
-  /** Removes for good all thumbnails, or all packed cutouts, of a piece, but for one that is to stay. */
-  removeOf(kind: 'thumbnails' | 'cutouts', pieceId: string, but?: string): Promise<void>;
+  /** Removes for good all files of that kind of a piece, but for one that is to stay. */
+  removeOf(kind: 'thumbnails' | 'cutouts' | 'decisions', pieceId: string, but?: string): Promise<void>;
   /** Removes for good the oldest files of a kind until those that are left have at most so many bytes. */
   removeOldest(kind: 'cutouts', mostBytes: number): Promise<void>;
   /** The keys of all kept files of a kind. */

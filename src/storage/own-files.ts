@@ -2,7 +2,7 @@ import { lstat, readdir } from 'node:fs/promises';
 import path from 'node:path';
 
 export type Shelfmark =
-  'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'grounds' | 'fonts' | 'materials';
+  'originals' | 'deliveries' | 'thumbnails' | 'cutouts' | 'decisions' | 'grounds' | 'fonts' | 'materials';
 
 /** What large files are kept as, each kind in a folder of that name. */
 export const KINDS: readonly Shelfmark[] = [
@@ -10,6 +10,7 @@ export const KINDS: readonly Shelfmark[] = [
   'deliveries',
   'thumbnails',
   'cutouts',
+  'decisions',
   'grounds',
   'fonts',
   'materials',
@@ -24,6 +25,7 @@ const NAMES: Readonly<Record<Shelfmark, RegExp>> = {
   materials: /^[0-9a-f]{64}$/,
   thumbnails: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){1,2}$/,
   cutouts: /^[0-9a-f]{16}(-[0-9a-f]{1,16}){3}$/,
+  decisions: /^[0-9a-f]{16}-[0-9a-f]{1,16}$/,
 };
 
 const INCOMING = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -31,6 +33,11 @@ const INCOMING = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 /** Whether a name in the folder of a kind is one that Kenosis gives. */
 export function isOwnName(kind: Shelfmark, name: string): boolean {
   return NAMES[kind].test(name);
+}
+
+/** Under which name something of a piece is kept: with the time it came in, so that one that was deleted and came again has nothing of before. */
+export function pieceKey({ id, createdAt }: { readonly id: string; readonly createdAt: string }): string {
+  return `${id}-${Date.parse(createdAt).toString(16)}`;
 }
 
 /** The folder below that of its kind in which a file lies. */

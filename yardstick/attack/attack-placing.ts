@@ -80,7 +80,8 @@ async function tryOne(
       opacity: 100,
       blend: 'normal',
     } as const;
-    const laid = [{ originalPath: piece, originalName: 'piece.png', cut: CUT, placement }];
+    const own = { originalPath: piece, originalName: 'piece.png', cut: CUT, decisionsPath: null };
+    const laid = [{ ...own, placement }];
     const input = { path: file, ground, unit, surface: { width, height, line }, laid, dpi: 100, outPath };
     const made = await pool.run('proof', { ...input, format: 'pdf' }, bounds);
     tally.count(`taken, ${made.verified.kind}`);

@@ -1,20 +1,22 @@
 /** Why an enclosed area goes or stays. */
-export type AreaReason =
-  | 'told'
-  | 'same-light'
-  | 'lettering'
-  | 'open-work'
-  | 'other-color'
-  | 'soft-rim'
-  | 'off-pattern'
-  | 'holds-parts'
-  | 'shaded'
-  | 'within'
-  | 'twin'
-  | 'solid'
-  | 'shade'
-  | 'alike'
-  | 'unmarked';
+export const AREA_REASONS = [
+  'told',
+  'same-light',
+  'lettering',
+  'open-work',
+  'other-color',
+  'soft-rim',
+  'off-pattern',
+  'holds-parts',
+  'shaded',
+  'within',
+  'twin',
+  'solid',
+  'shade',
+  'alike',
+  'unmarked',
+] as const;
+export type AreaReason = (typeof AREA_REASONS)[number];
 
 /** A wrong answer about areas that are not sure matters where it would cost this share of what stays. */
 export const MATTERS_SHARE = 0.03;

@@ -18,9 +18,10 @@ import {
 import type { Measure } from '../stages/clear/reach-map';
 import type { Rgb } from '../stages/clear/sample-color';
 import type { Scene } from '../scene/scene';
-import { colorAt } from './planes';
+import { colorAt, type Planes } from './planes';
 import { regionsOf } from './regions';
 import type { Sight } from './sight';
+import { surfaceOf, type Smooth } from './smooth';
 
 /**
  * What a decision says at each pixel of its size: solid subject; subject of threads, among which there may be background; near
@@ -69,8 +70,9 @@ const AROUND = [3, 14] as const;
 /** Less background than this share of what lies around tells no color. */
 const LEAST_AROUND_SHARE = 0.08;
 
-/** Background nearer to a border than this, in pixels, may be mixed with the subject. */
+/** Background nearer to a border than this, in pixels, may be mixed with the subject; and in thirds of a pixel. */
 const MIXED_PX = 1.5;
+export const MIXED_TO_BORDER = MIXED_PX * CHAMFER_UNIT;
 
 /** What is told meanwhile: the last part of looking at a picture. */
 const CARRYING: Progress = { doing: 'looking', done: 3, total: 4 };
@@ -86,7 +88,7 @@ export function* carried(
   told: ReadonlyMap<number, 1 | -1>,
 ): Steps<Carried> {
   const { width, height } = sight.planes;
-  const local = localBackdrop(sight, goes);
+  const local = localBackdrop(sight.planes, sight.toBorder, sight.backdrop, goes);
   yield CARRYING;
   const isPhoto = !sight.clean && !checker && !byMarks;
   const between = isPhoto ? betweenOf(sight, goes, local) : new Uint8Array(goes.length);
@@ -159,7 +161,7 @@ function zonesOf(
   const depths = new Uint8Array(goes.length);
   chamferDistances(goes, 0, width, height, depths);
   const density = blurBox({ data: borders, width, height }, THREADS_AROUND_PX);
-  const inside = bytesBy(goes.length, (i) => (depths[i]! > MIXED_PX * CHAMFER_UNIT ? 1 : 0));
+  const inside = bytesBy(goes.length, (i) => (depths[i]! > MIXED_TO_BORDER ? 1 : 0));
   const subject = averaged(planes.channels, backdrop, { data: inside, width, height });
   const isAlike = (i: number) => {
     let squares = 0;
@@ -236,12 +238,26 @@ function betweenOf({ planes }: Sight, goes: Uint8Array, local: Sight['backdrop']
   return out;
 }
 
+/** The background's color around each place in the comparison space, of what goes or else of the model. */
+export function colorsAround(
+  planes: Planes,
+  smooth: Smooth,
+  toBorder: Uint8Array,
+  goes: Uint8Array,
+): Carried['lab'] {
+  return labPlanes(localBackdrop(planes, toBorder, surfaceOf(smooth, planes.width, planes.height), goes));
+}
+
 /** The color of the background around each place: of what goes, smoothed; where none is near, of the model. */
-function localBackdrop({ planes, toBorder, backdrop }: Sight, goes: Uint8Array): Sight['backdrop'] {
-  const { width, height, channels, blank } = planes;
+function localBackdrop(
+  { width, height, channels, blank }: Planes,
+  toBorder: Uint8Array,
+  backdrop: Sight['backdrop'],
+  goes: Uint8Array,
+): Sight['backdrop'] {
   const counts = new Uint8Array(goes.length);
   for (let i = 0; i < counts.length; i++)
-    if (goes[i] === 1 && toBorder[i]! > MIXED_PX * CHAMFER_UNIT && blank?.[i] !== 1) counts[i] = 1;
+    if (goes[i] === 1 && toBorder[i]! > MIXED_TO_BORDER && blank?.[i] !== 1) counts[i] = 1;
   return averaged(channels, backdrop, { data: counts, width, height });
 }
 

@@ -4,7 +4,8 @@ import { seededRandom } from '../numeric/random';
 import { runToEnd } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
 import { sceneOf } from '../scene/scene';
-import { decisionSteps, type Decision, type Facts } from './decide';
+import { decisionSteps } from './decide';
+import type { Decision, Facts } from './decision';
 
 const NOTHING_TOLD: Facts = { goes: [], stays: [], marks: [] };
 const decided = (picture: Raster, facts: Partial<Facts> = {}): Decision =>

@@ -8,62 +8,18 @@ import { bytesBy } from '../numeric/plane';
 import type { Mark } from '../stages/clear/settings';
 import type { Raster } from '../raster/raster';
 import { dropUnmarked, fieldOf, likelyGoes, marksOf, unsureAreas, type Field } from './by-marks';
-import { carried, type Carried } from './carry';
+import { carried } from './carry';
 import type { Area, AreaReason } from './area';
+import type { Decision, Facts, Place } from './decision';
 import { castShadows } from './cast';
 import { isDrawn } from './drawn';
 import { decideEnclosed } from './enclosed';
 import { alikeAreas, isInShade, shadeAreas } from './look-alikes';
-import { withoutPattern } from './pattern';
-import { planesOf } from './planes';
+import { keptDecision, takeDecision } from './kept-decisions';
+import { planesBy } from './pattern';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
 import { dropShadowRims, explain, NEVER, refit, seeing, takeShadows, type Sight } from './sight';
-
-/** A place of the original, in pixels. */
-export interface Place {
-  readonly x: number;
-  readonly y: number;
-}
-
-/** What was told of a picture: places of background and places of the subject. */
-export interface Facts {
-  readonly goes: readonly Place[];
-  readonly stays: readonly Place[];
-  /** Strokes over both. */
-  readonly marks: readonly Mark[];
-}
-
-/** Subject or background, decided for the picture as a whole at a reduced size. */
-export interface Decision {
-  readonly width: number;
-  readonly height: number;
-  /** The original was halved so many times. */
-  readonly reduction: number;
-  /** 1 where there is background, 0 where there is subject. */
-  readonly goes: Uint8Array;
-  /** 1 where that rests on what was told, or on what an enclosed area is part of. */
-  readonly firm: Uint8Array;
-  /** Whether there is no grain: drawn, not photographed. */
-  readonly clean: boolean;
-  /** Whether it is drawn on plain white. */
-  readonly drawnOnWhite: boolean;
-  /** Whether the backdrop has so much color that it tells what is its shade. */
-  readonly colored: boolean;
-  /** How far the nearest border is, in thirds of a pixel. */
-  readonly toBorder: Uint8Array;
-  /** 1 in enclosed areas that are so small or narrow that what is around them may have changed their look. */
-  readonly doubtful: Uint8Array;
-  /** Enclosed areas that look like the backdrop; in pixels of the original. */
-  readonly areas: readonly Area[];
-  /** The share of the frame that one smooth backdrop explains, 0 to 1. */
-  readonly frameShare: number;
-  /** Whether no backdrop was seen and the marks alone decided, with what is around them. */
-  readonly byMarks: boolean;
-  /** Whether a shade was taken for background. */
-  readonly shaded: boolean;
-  readonly carried: Carried;
-}
 
 /** What was seen of a picture, whatever may be told of it. */
 export interface Survey {
@@ -91,16 +47,18 @@ const SURVEY = new Fact((): { taken?: Survey | null } => ({}));
 /**
  * Decides for every pixel at once whether it is subject or background, from where borders are, how the backdrop or a shade on
  * it explains a pixel, and what is enclosed. Null where the frame shows no backdrop. The same picture and facts give the
- * same decision everywhere. Kept with the picture, as is what was seen of it.
+ * same decision everywhere, but for what was decided of it before (`keepingDecisions`). Kept with the picture, as is what was seen of it.
  */
 export function* decisionSteps(scene: Scene, facts: Facts): Steps<Decision | null> {
   const decisions = scene.memo.of(DECISIONS);
   const survey = scene.memo.of(SURVEY);
   const key = JSON.stringify(facts);
-  const before = decisions.get(key);
-  if (before !== undefined) return before;
+  const before = decisions.get(key) ?? keptDecision(scene, key);
+  if (before !== undefined) return decisions.keep(key, before);
   if (survey.taken === undefined) survey.taken = yield* surveySteps(scene);
-  return decisions.keep(key, survey.taken && (yield* decideBy(survey.taken, facts, scene.original)));
+  const decision = survey.taken && (yield* decideBy(survey.taken, facts, scene.original));
+  takeDecision(scene, key, decision);
+  return decisions.keep(key, decision);
 }
 
 /** What is told while it decides: the last part of looking at a picture. */
@@ -110,10 +68,9 @@ const DECIDING: Progress = { doing: 'looking', done: 3, total: 4 };
 function* surveySteps(whole: Scene): Steps<Survey | null> {
   const { width, height } = whole.original;
   const scene = sceneAt(whole, halvingsTo(MOST_PIXELS, width, height));
-  const { raster, reduction } = scene;
+  const { reduction } = scene;
   const checker = checkerOf(scene);
-  const plain = planesOf(raster);
-  const planes = checker ? withoutPattern(plain, checker, 2 ** reduction) : plain;
+  const planes = planesBy(scene, checker);
   yield { doing: 'looking', done: 1, total: 4 };
   const sight = yield* seeing(planes);
   if (!sight) return null;
@@ -182,6 +139,7 @@ function* decideByMarks(
     frameShare,
     byMarks: true,
     shaded: false,
+    backdrop: sight.smooth,
     carried: yield* carried(sight, goes, reduction, null, original, true, told),
   };
 }
@@ -254,6 +212,7 @@ function* decide(
     frameShare: sight.frameShare,
     byMarks: false,
     shaded: shadeOf(sight, goes) > LEAST_SHADE_SHARE,
+    backdrop: sight.smooth,
     carried: yield* carried(sight, goes, reduction, checker, original, false, told),
   };
 }

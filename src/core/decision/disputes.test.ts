@@ -5,7 +5,8 @@ import { runToEnd } from '../numeric/steps';
 import { sceneOf } from '../scene/scene';
 import { STEPS_PER_UNIT } from '../stages/clear/distance';
 import { levelsBy } from './carry';
-import { decisionSteps, type Facts } from './decide';
+import { decisionSteps } from './decide';
+import type { Facts } from './decision';
 import { disputed } from './disputes';
 
 const NOTHING_TOLD: Facts = { goes: [], stays: [], marks: [] };

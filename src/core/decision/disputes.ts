@@ -2,7 +2,7 @@ import { CHAMFER_UNIT, chamferDistances, distancesTo } from '../numeric/chamfer-
 import { bytesBy } from '../numeric/plane';
 import { quantile } from '../numeric/statistics';
 import { toleranceLevel } from '../stages/clear/distance';
-import type { Decision } from './decide';
+import type { Decision } from './decision';
 import { regionsOf } from './regions';
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md
@@ -23,6 +23,7 @@ const NARROW_SHARE = 0.1;
 
 /** Enclosed slits between threads lie mostly within so many pixels of a border; shines and eyes do not, or are round. */
 const BESIDE_PX = 2;
+export const BESIDE_TO_BORDER = BESIDE_PX * CHAMFER_UNIT;
 const MOST_BESIDE_SHARE = 0.5;
 const ROUND_TIMES = 5;
 const ROUND_PX = 6;
@@ -174,7 +175,7 @@ function shapeOf(
     if (depths[i]! >= DEEP_PX * CHAMFER_UNIT) deep++;
     deepest = Math.max(deepest, depths[i]! / CHAMFER_UNIT);
     doubts += doubtful[i]!;
-    if (toBorder[i]! <= BESIDE_PX * CHAMFER_UNIT) beside++;
+    if (toBorder[i]! <= BESIDE_TO_BORDER) beside++;
     isOpen ||= goes[i] === 1 || besides(i, width, goes.length).some((j) => goes[j] === 1);
   }
   return { pixels: places.length, deep, deepest, doubts, beside, open: isOpen, firm: isFirm };

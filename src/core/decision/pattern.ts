@@ -2,7 +2,8 @@ import { blurBox } from '../numeric/box';
 import { closeGray } from '../numeric/morphology';
 import { bytesBy, floatsBy } from '../numeric/plane';
 import type { Checker } from '../stages/clear/checker';
-import { lumaChroma, type PatternSeen, type Planes } from './planes';
+import type { Reduced } from '../raster/reduce';
+import { lumaChroma, planesOf, type PatternSeen, type Planes } from './planes';
 
 // What the figures of this file rest on: docs/decisions/013-one-decision-for-the-picture.md and 023-patterns-by-neighborhoods.md
 
@@ -13,6 +14,12 @@ const LEAST_CERTAIN_SHARE = 0.1;
 
 /** The darkest pattern that is divided by. */
 const DARKEST_ENCODED = 8;
+
+/** The planes of a picture at one size, without the pattern where there is one. */
+export function planesBy({ raster, reduction }: Reduced, checker: Checker | null): Planes {
+  const planes = planesOf(raster);
+  return checker ? withoutPattern(planes, checker, 2 ** reduction) : planes;
+}
 
 /**
  * The planes as they would be without a painted-in checkerboard: divided by it in luma, so that a shadow that lies on both

@@ -8,7 +8,7 @@ import { quantile } from '../numeric/statistics';
 import type { Progress, Steps } from '../numeric/steps';
 import { bordersOf, stepsOf, type Noise } from './borders';
 import type { PatternSeen, Planes } from './planes';
-import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit } from './smooth';
+import { BENT_TERMS, fitSmooth, FULL, residuals, surfaceOf, type Fit, type Smooth } from './smooth';
 
 /** What the decision sees of a picture: how it differs from its backdrop, and where its borders are. */
 export interface Sight {
@@ -29,7 +29,8 @@ export interface Sight {
   readonly frame: Int32Array;
   /** The share of the frame that one smooth backdrop explains, 0 to 1. */
   readonly frameShare: number;
-  /** The modelled backdrop, for each channel. */
+  /** The modelled backdrop, and its values for each channel. */
+  smooth: Smooth;
   backdrop: Planes['channels'];
   /** Whether the backdrop has so much color that a shadow on it is told by its color alone. */
   readonly colored: boolean;
@@ -113,6 +114,7 @@ export function* seeing(planes: Planes): Steps<Sight | null> {
     toBorder,
     frame,
     frameShare: fit.share,
+    smooth,
     backdrop: surfaceOf(smooth, width, height),
     colored: lengthOf(smooth[1][0]!, smooth[2][0]!) > COLORED_ENCODED,
     deviation: new Float32Array(borders.length),
@@ -322,7 +324,9 @@ export function refit(sight: Sight, goes: Uint8Array): void {
     if (goes[i] === 1 && clearance[i]! < 0.55 * reach) found[count++] = i;
   if (count < 300) return;
   const fit = fitSmooth(planes, found.subarray(0, count), FULL, 6);
-  if (fit) sight.backdrop = surfaceOf(fit.smooth, width, height);
+  if (!fit) return;
+  sight.smooth = fit.smooth;
+  sight.backdrop = surfaceOf(fit.smooth, width, height);
 }
 
 /**

@@ -1,5 +1,6 @@
 import { placedOn } from '../../core/board';
 import type { Cut } from '../../core/cut/schema';
+import type { KeptDecisions } from '../../core/decision/kept-decisions';
 import { checkCut, type Checked } from '../../core/findings/check-cut';
 import { questionOf } from '../../core/findings/question';
 import { createRaster, type Bytes, type Rect } from '../../core/raster/raster';
@@ -54,8 +55,10 @@ export function createBenchEngine(
   master: { readonly width: number; readonly height: number; readonly data: Bytes },
   host: EngineHost,
   known: Known | null = null,
+  decisions: KeptDecisions | null = null,
 ) {
-  const piece = new OpenPiece(createRaster(master.width, master.height, master.data), host.helpers, known);
+  const original = createRaster(master.width, master.height, master.data);
+  const piece = new OpenPiece(original, host.helpers, known, decisions);
   const curves = new Curves();
   const painter = new Painter(piece, host, () => {
     unpainted = true;

@@ -8,7 +8,7 @@ import type { EngineEvent, Opening, ShowRequest } from '../protocol';
 import { createBenchEngine, type BenchEngine } from './bench-engine';
 import type { EngineHost } from './engine-host';
 import { startHelperWorkers } from './helpers';
-import { KeptCutouts } from './kept-cutouts';
+import { KeptCutouts, loadDecisions } from './kept-cutouts';
 import { loadMaster, loadPicture } from './loading';
 import { previewOf } from './preview';
 import { answerPictures, bitmapOfRaster, thumbnails } from './small-pictures';
@@ -51,9 +51,10 @@ const api = {
       if (early) preview(early);
     });
     const { cut } = opening;
-    const [master, packed] = await Promise.all([
+    const [master, packed, decisions] = await Promise.all([
       loadMaster(opening.master),
       keptCutouts.load(opening.cutout),
+      loadDecisions(opening.decisions),
     ]);
     until.abort();
     engine = createBenchEngine(
@@ -75,6 +76,7 @@ const api = {
         loadBacking: (addresses) => loadPicture(addresses),
       },
       packed && { cut, packed },
+      decisions,
     );
     if (early) engine.show(early);
     early = null;

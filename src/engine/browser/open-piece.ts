@@ -1,5 +1,6 @@
 import { checkKey, pixelKey } from '../../core/cut/keys';
 import type { Cut } from '../../core/cut/schema';
+import type { KeptDecisions } from '../../core/decision/kept-decisions';
 import type { Helpers } from '../../core/helpers';
 import { runToEnd } from '../../core/numeric/steps';
 import { unpackCutout } from '../../core/packed-cutout';
@@ -42,8 +43,9 @@ export class OpenPiece {
     readonly original: Raster,
     helpers: Helpers | null,
     known: Known | null = null,
+    decisions: KeptDecisions | null = null,
   ) {
-    this.source = { original, helpers };
+    this.source = { original, helpers, decisions };
     this.drafts = new Drafts(this.source);
     this.packed = known && { key: pixelKey(known.cut), bytes: known.packed };
   }

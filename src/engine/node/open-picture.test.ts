@@ -9,7 +9,8 @@ const picture = new OpenPicture();
 afterEach(() => picture.close());
 
 const demo = (name: string) => path.resolve('demo/pictures', name);
-const open = (name: string, cut: Cut) => picture.board(demo(name), name, cut);
+const open = (name: string, cut: Cut) =>
+  picture.board({ originalPath: demo(name), originalName: name, cut, decisionsPath: null });
 const sampled: Cut = {
   ...untouchedCut(),
   clear: { ...untouchedCut().clear, samples: [newSample('s1', 3, 3)] },

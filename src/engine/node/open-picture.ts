@@ -1,7 +1,11 @@
+import { readFile } from 'node:fs/promises';
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import { decodeMaster } from '../../codec/decode';
 import { boardSteps, type Board } from '../../core/board';
 import { pageKey, type Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
+import { KeptDecisions } from '../../core/decision/kept-decisions';
 import { runToEnd } from '../../core/numeric/steps';
 import { FEWEST_HELPED_PIXELS, onSharedMemory, type Crew } from '../threads/crew';
 import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
@@ -10,11 +14,30 @@ import { prepareKey, type Source } from '../../core/stages/prepare/prepare';
 const OPEN_MS = 15_000;
 const MOST_PIXELS = 40_000_000;
 
+/** A piece with one of its cuts. */
+export interface PieceInput {
+  readonly originalPath: string;
+  readonly originalName: string;
+  readonly cut: Cut;
+  /** What was decided of it before, as gzip; null where nothing was. */
+  readonly decisionsPath: string | null;
+}
+
 interface Opened {
-  /** Its path and page. */
+  /** Its path, its page, and where what was decided of it lies: pieces may share an original. */
   readonly key: string;
   readonly source: Source;
+  readonly decisions: KeptDecisions;
   board: Board | null;
+}
+
+/** What cannot be read is decided anew. */
+async function addKept(decisions: KeptDecisions, path: string): Promise<void> {
+  try {
+    decisions.add(await promisify(gunzip)(await readFile(path)));
+  } catch (error) {
+    console.error(`${path} cannot be read; the piece is decided anew:`, error);
+  }
 }
 
 /** The board of a cut; the one that is there where the cut prepares the picture the same. */
@@ -35,9 +58,9 @@ export class OpenPicture {
   /** `helpers` are asked for when a large picture is opened. */
   constructor(private readonly helpers: () => Crew | null = () => null) {}
 
-  /** The board of a cut of the picture at a path. Throws `damaged-picture`. */
-  async board(path: string, name: string, cut: Cut): Promise<Board> {
-    return boardOn(await this.at(path, name, cut.page), cut);
+  /** The board of a piece's cut, by what was decided of it before. Throws `damaged-picture`. */
+  async board({ originalPath, originalName, cut, decisionsPath }: PieceInput): Promise<Board> {
+    return boardOn(await this.at(originalPath, originalName, cut.page, decisionsPath), cut);
   }
 
   /**
@@ -49,8 +72,9 @@ export class OpenPicture {
     path: string,
     name: string,
     page: Page,
+    decisionsPath: string | null,
   ): Promise<{ readonly source: Source; board(cut: Cut): Board }> {
-    const opened = await this.at(path, name, page, bytesKey);
+    const opened = await this.at(path, name, page, decisionsPath, bytesKey);
     return { source: opened.source, board: (cut) => boardOn(opened, cut) };
   }
 
@@ -59,15 +83,33 @@ export class OpenPicture {
     this.opened = this.timer = null;
   }
 
-  private async at(path: string, name: string, page: Page, bytesKey = path): Promise<Opened> {
-    const key = `${bytesKey} ${pageKey(page)}`;
+  private async at(
+    path: string,
+    name: string,
+    page: Page,
+    decisionsPath: string | null,
+    bytesKey = path,
+  ): Promise<Opened> {
+    const opened = await this.opening(
+      path,
+      name,
+      page,
+      `${bytesKey} ${pageKey(page)} ${decisionsPath ?? ''}`,
+    );
+    // Another thread may have decided more meanwhile.
+    if (decisionsPath !== null) await addKept(opened.decisions, decisionsPath);
+    return opened;
+  }
+
+  private async opening(path: string, name: string, page: Page, key: string): Promise<Opened> {
     if (this.opened?.key !== key) {
       this.close();
       const decoded = await decodeMaster(path, name, page);
       const pixels = decoded.width * decoded.height;
       const helpers = pixels < FEWEST_HELPED_PIXELS ? null : this.helpers();
       const original = helpers ? onSharedMemory(decoded) : decoded;
-      const opened = { key, source: { original, helpers }, board: null };
+      const decisions = new KeptDecisions();
+      const opened = { key, source: { original, helpers, decisions }, decisions, board: null };
       if (pixels > MOST_PIXELS) return opened;
       this.opened = opened;
     }

@@ -19,13 +19,10 @@ import { contentOf } from '../../core/stages/prepare/content';
 import { drawGround, groundFacts, type GroundFile } from './grounds';
 import { hashFile } from './hash-file';
 import { layersOf, writeProof, type ProofSettings, type WrittenProof } from './write-proof';
-import type { OpenPicture } from './open-picture';
+import type { OpenPicture, PieceInput } from './open-picture';
 
 /** A piece that is laid on a ground: its cut, and where and how it is laid. */
-export interface LaidPiece {
-  readonly originalPath: string;
-  readonly originalName: string;
-  readonly cut: Cut;
+export interface LaidPiece extends PieceInput {
   readonly placement: Omit<Placement, 'id' | 'piece'>;
 }
 
@@ -39,10 +36,7 @@ export interface GroundPictureInput extends GroundInput {
   readonly outPath: string;
 }
 
-export interface PlacedInput {
-  readonly originalPath: string;
-  readonly originalName: string;
-  readonly cut: Cut;
+export interface PlacedInput extends PieceInput {
   readonly look: Look;
   /** The longer side that is wanted at most. */
   readonly mostPx: number;
@@ -96,7 +90,7 @@ function trimmed(raster: Raster, name: string): { readonly raster: Raster; reado
 /** A piece in one of its versions, trimmed to what is seen of it, as PNG for the screen. */
 export async function placedPicture(pictures: OpenPicture, input: PlacedInput) {
   const cut = inLook(input.cut, input.look);
-  const board = await pictures.board(input.originalPath, input.originalName, cut);
+  const board = await pictures.board({ ...input, cut });
   const { raster } = trimmed(runToEnd(renderBoard(board, cut)).raster, input.originalName);
   const shrink = Math.min(1, input.mostPx / Math.max(raster.width, raster.height));
   const [width, height] = [raster.width, raster.height].map((side) => Math.max(1, Math.round(side * shrink)));
@@ -115,12 +109,13 @@ async function cutoutsOf(pictures: OpenPicture, laid: readonly LaidPiece[]): Pro
   const made = new Map<string, Raster>();
   const cutouts: Raster[] = [];
   let pixels = 0;
-  for (const { originalPath, originalName, cut, placement } of laid) {
-    const own = inLook(cut, placement);
+  for (const piece of laid) {
+    const { originalPath, originalName } = piece;
+    const own = inLook(piece.cut, piece.placement);
     const key = JSON.stringify([originalPath, own]);
     let cutout = made.get(key);
     if (!cutout) {
-      const board = await pictures.board(originalPath, originalName, own);
+      const board = await pictures.board({ ...piece, cut: own });
       cutout = trimmed(runToEnd(renderBoard(board, own)).raster, originalName).raster;
       made.set(key, cutout);
       pixels += cutout.width * cutout.height;
@@ -167,11 +162,11 @@ async function measure(
   ground: Raster,
   surface: Surface,
 ): Promise<Measured> {
-  const { originalPath, originalName, cut, placement } = piece;
+  const { originalName, cut, placement } = piece;
   const perUnit = ground.width / surface.width;
   const made = async (one: Look) => {
     const own = inLook(cut, one);
-    const board = await pictures.board(originalPath, originalName, own);
+    const board = await pictures.board({ ...piece, cut: own });
     const whole = runToEnd(renderBoard(board, own)).raster;
     const { raster, content } = trimmed(whole, originalName);
     const [layer] = layersOf([placement], [raster], surface, perUnit) as [Layer];

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { rm, stat } from 'node:fs/promises';
+import { rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { PhotoFormat } from '../../codec/photo/read-photo';
 import { transparencyNotes } from '../../codec/decode';
@@ -32,7 +32,7 @@ import type { Source } from '../../core/stages/prepare/prepare';
 import { hashFile } from './hash-file';
 import { markFile } from './mark-task';
 import type { MaterialFiles } from './shape-texts';
-import type { OpenPicture } from './open-picture';
+import type { OpenPicture, PieceInput } from './open-picture';
 import { pixelHashOf } from './pixel-hash';
 import { writeThumbnail } from './write-thumbnail';
 
@@ -43,8 +43,8 @@ export interface RoutineInput {
   readonly bytesKey: string;
   /** What the person calls it. */
   readonly name: string;
-  /** Which of its pictures, and the resolution that is known of it; null: the only one, as the file says. */
-  readonly piece: { readonly cut: Cut; readonly dpi: number | null } | null;
+  /** Which of its pictures, the resolution that is known of it, and what was decided of it; null: the only one, as the file says. */
+  readonly piece: (Pick<PieceInput, 'cut' | 'decisionsPath'> & { readonly dpi: number | null }) | null;
   readonly steps: RoutineSteps;
   /** Where the fonts and cutouts lie that its watermark names. */
   readonly materials: MaterialFiles;
@@ -91,6 +91,8 @@ export interface RoutineResult {
   readonly files: readonly MadeFile[];
   /** The name of its thumbnail in the same folder. */
   readonly thumbnail: string | null;
+  /** That of what was decided anew of a piece, there too. */
+  readonly decisions: string | null;
   readonly notes: readonly string[];
   /** How long it took, in milliseconds. */
   readonly ms: number;
@@ -110,7 +112,13 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
     if (input.steps.mark !== null) return await marked(input, input.steps.mark, begun);
     const facts = piece ? null : await onlyPicture(file, name);
     const page = piece?.cut.page ?? facts!.page;
-    const { source, board: boardOf } = await pictures.source(bytesKey, file, name, page);
+    const { source, board: boardOf } = await pictures.source(
+      bytesKey,
+      file,
+      name,
+      page,
+      piece?.decisionsPath ?? null,
+    );
     const dpi = piece ? piece.dpi : facts!.dpi;
     const notes = facts ? [...facts.notes, ...transparencyNotes(source.original)] : [];
     const { cut, noProposal } = laid(source, piece?.cut ?? untouchedCut(STAGES, page), input);
@@ -125,7 +133,8 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
         } as const)
       : await delivered(board, cut, noProposal, dpi, input);
     const thumbnail = input.pictured ? await pictured(board, cut, input) : null;
-    return { ...done, cut, thumbnail, notes, ms: Math.round(performance.now() - begun) };
+    const decisions = piece ? await decided(board, input) : null;
+    return { ...done, cut, thumbnail, decisions, notes, ms: Math.round(performance.now() - begun) };
   } catch (error) {
     if (isKenosisError(error) || (await isThere(file))) throw error;
     throw new KenosisError('not-found', `"${name}" is not there any more. Nothing of it was delivered.`, {
@@ -138,7 +147,7 @@ export async function carryOut(pictures: OpenPicture, input: RoutineInput): Prom
 async function marked(input: RoutineInput, wish: MarkWish, begun: number): Promise<RoutineResult> {
   const { path: file, name, materials, date, into, piece } = input;
   const cut = piece?.cut ?? untouchedCut(STAGES);
-  const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, notes: [] };
+  const own = { cut, sure: true, findings: {}, files: [], thumbnail: null, decisions: null, notes: [] };
   const sinceBegun = () => Math.round(performance.now() - begun);
   const plannedIn = (format: PhotoFormat) =>
     plannedFiles(
@@ -270,6 +279,15 @@ async function pictured(board: Board, cut: Cut, input: RoutineInput): Promise<st
   const thumbnail = freshName(input);
   await writeThumbnail(board, cut, path.join(input.into.folder, thumbnail));
   return thumbnail;
+}
+
+/** Writes what was decided anew. */
+async function decided({ decisions }: Board, input: RoutineInput): Promise<string | null> {
+  const taken = decisions?.packTaken();
+  if (!taken) return null;
+  const name = freshName(input);
+  await writeFile(path.join(input.into.folder, name), taken);
+  return name;
 }
 
 function freshName({ into: { before, after } }: RoutineInput): string {

@@ -10,6 +10,7 @@ import { boardSteps, renderBoard, type Board } from '../../core/board';
 import { parseCut, untouchedCut } from '../../core/cut/parse';
 import type { Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
+import { keepingDecisions, KeptDecisions } from '../../core/decision/kept-decisions';
 import { bearingsOf } from '../../core/findings/bearings';
 import { renderCheckable } from '../../core/findings/check-cut';
 import { openFindings } from '../../core/findings/fixes';
@@ -26,7 +27,7 @@ import { frameOf } from '../../core/stages/prepare/frame';
 import { hashFile } from './hash-file';
 import { pixelHashOf } from './pixel-hash';
 import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
-import { OpenPicture } from './open-picture';
+import { OpenPicture, type PieceInput } from './open-picture';
 import { POOL_THREADS } from './pool-threads';
 import { carryOut, type RoutineInput } from './routine-task';
 import { isBehind } from './behind';
@@ -122,13 +123,6 @@ export interface DeliverResult {
   readonly alpha: AlphaCounts;
 }
 
-/** A piece with one of its cuts. */
-export interface PieceInput {
-  readonly originalPath: string;
-  readonly originalName: string;
-  readonly cut: Cut;
-}
-
 /** A piece whose cut is rendered at full size. */
 export interface RenderInput extends PieceInput {
   /** Where to write the cutout, packed, for the bench to open the piece with. */
@@ -147,7 +141,7 @@ const picture = new OpenPicture(() =>
 
 /** Renders a cut at full size, writes it as one of its outputs to `outPath`, syncs it, reads it back and compares. */
 export async function deliver(input: DeliverInput): Promise<DeliverResult> {
-  const board = await picture.board(input.originalPath, input.originalName, input.cut);
+  const board = await picture.board(input);
   const cutout = runToEnd(renderBoard(board, input.cut));
   assertSomethingLeft(cutout.alpha, input.originalName);
   const written = await writeOutput(cutout.raster, input.cut, input.output, input.dpi, input.outPath);
@@ -192,26 +186,28 @@ async function master({ path, name, page }: MasterInput): Promise<Raster> {
 
 /** Renders a cut at about shelf size and writes it as lossy WebP with alpha to `outPath`. */
 async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true }> {
-  const board = await picture.board(input.originalPath, input.originalName, input.cut);
+  const board = await picture.board(input);
   await writeThumbnail(board, input.cut, input.outPath);
   return { ready: true };
 }
 
 /** Renders a cut at full size and keeps it, for a delivery that is likely to follow. */
-export async function ready({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
-  const board = await picture.board(originalPath, originalName, cut);
-  return { packed: await writePacked(board, runToEnd(renderBoard(board, cut)), cutoutPath) };
+export async function ready({ cutoutPath, ...piece }: RenderInput) {
+  const board = await picture.board(piece);
+  return { packed: await writePacked(board, runToEnd(renderBoard(board, piece.cut)), cutoutPath) };
 }
 
-/** Renders a cut at full size and counts its open findings by kind. */
-async function check({ originalPath, originalName, cut, cutoutPath }: RenderInput) {
-  const board = await picture.board(originalPath, originalName, cut);
+/** Renders a cut at full size and counts its open findings by kind; with what was decided anew. */
+async function check({ cutoutPath, ...piece }: RenderInput) {
+  const { cut } = piece;
+  const board = await picture.board(piece);
   const { check: findings, cutout } = renderCheckable(board, cut, board);
   const open = openFindings(findings().findings, cut, bearingsOf(board.frame, board.original));
   const counts: Readonly<Record<string, number>> = Object.fromEntries(
     open.map(({ kind, count }) => [kind, count]),
   );
-  return { counts, packed: await writePacked(board, cutout, cutoutPath) };
+  const decisions = board.decisions?.packTaken() ?? null;
+  return { counts, decisions, packed: await writePacked(board, cutout, cutoutPath) };
 }
 
 /** How hard to press: the runs are short already. */
@@ -230,7 +226,7 @@ async function writePacked({ scene, window }: Board, cutout: Cutout, path: strin
 }
 
 /**
- * Decodes a picture, which proves that it can be, proposes a first cut for it, and writes its thumbnail while it is in
+ * Decodes a picture, which proves that it can be, proposes a first cut for it, by decisions that are told too, and writes its thumbnail while it is in
  * memory. Throws `damaged-picture`. A proposal that fails is no reason to refuse the picture: it comes without one, and
  * `trouble` says why, for the log; a thumbnail that fails is made again when it is asked for.
  */
@@ -238,11 +234,13 @@ async function look(input: LookInput) {
   const { raster, notes } = await decodePicture(input.path, input.name, input.damaged, input.page);
   const { width, height } = raster;
   const scene = sceneOf(raster);
+  const decisions = new KeptDecisions();
+  keepingDecisions(scene, decisions, '');
   const proposal = input.proposes ? proposalFor(scene, input.page) : NOT_LOOKED_FOR;
   let pictured = false;
   if (input.thumbnailPath !== null) {
     const cut = proposal.cut ?? untouchedCut(STAGES, input.page);
-    const board = runToEnd(boardSteps({ original: raster, scene }, cut));
+    const board = runToEnd(boardSteps({ original: raster, scene, decisions }, cut));
     await writeThumbnail(board, cut, input.thumbnailPath).then(
       () => (pictured = true),
       () => undefined,
@@ -250,7 +248,8 @@ async function look(input: LookInput) {
   }
   // What is missing of a damaged picture is transparent too, which nobody brought.
   const clear = input.damaged === 'refuse' ? transparencyNotes(raster) : [];
-  return { width, height, notes: [...notes, ...clear], ...proposal, pictured };
+  const told = { width, height, notes: [...notes, ...clear], ...proposal, pictured };
+  return { ...told, decisions: decisions.packTaken() };
 }
 
 /** What is said of a picture for which no cut was looked for. */

@@ -7,6 +7,7 @@ import type { LaidPiece } from '../../engine/node/proof-tasks';
 import { currentCut, getPiece } from '../../storage/pieces';
 import { addProofFile, getProof, type ProofFile } from '../../storage/proofs';
 import { keepRecorded } from '../deliver-piece';
+import { pieceInput } from '../decisions';
 import type { House } from '../rooms';
 import { groundFactsOf, groundFileOf } from './ground-files';
 
@@ -35,20 +36,19 @@ async function laidOf(house: House, proofId: number, groundId: string) {
 }
 
 async function laidPiece(
-  { database, originals }: House,
+  house: House,
   { id, piece: pieceId, ...placement }: Ground['placed'][number],
 ): Promise<{ readonly piece: LaidPiece; readonly pixels: number }> {
-  const piece = await getPiece(database, pieceId).catch((cause: unknown) => {
+  const piece = await getPiece(house.database, pieceId).catch((cause: unknown) => {
     throw new KenosisError(
       'not-found',
       'A piece that lies on this ground was deleted. Nothing was written. Take it away from the ground, or lay another one.',
       { cause },
     );
   });
-  const { cut } = await currentCut(database, pieceId);
-  const originalPath = await originals.pathOf(piece);
+  const { cut } = await currentCut(house.database, pieceId);
   return {
-    piece: { originalPath, originalName: piece.name, cut, placement },
+    piece: { ...(await pieceInput(house, piece, cut)), placement },
     pixels: piece.width * piece.height,
   };
 }
@@ -141,7 +141,7 @@ async function pieceAlone(
   const at = ground.placed.findIndex(({ id }) => id === placement);
   if (at < 0) throw new KenosisError('not-found', 'This piece is not on the ground any more.');
   const { width, piece: pieceId } = ground.placed[at]!;
-  const { originalPath, originalName, cut, placement: placed } = input.laid[at]!;
+  const { placement: placed, ...laid } = input.laid[at]!;
   const piece = await getPiece(house.database, pieceId);
   const isPaper = facts.unit === 'mm';
   const to = isPaper
@@ -150,13 +150,13 @@ async function pieceAlone(
   const output: Output = { format: 'png', size: { ...AS_IT_IS, trim: true, to } };
   const made = await house.pool.run(
     'deliver',
-    { originalPath, originalName, cut: inLook(cut, placed), dpi: piece.dpi, output, outPath },
+    { ...laid, cut: inLook(laid.cut, placed), dpi: piece.dpi, output, outPath },
     { signal, pixels: piece.width * piece.height },
   );
   const { verified, bytes, fileSha256, scale } = made;
   const size = isPaper ? `${Math.round(width * 10) / 10}mm-${dpi}dpi` : `${Math.round(width)}px`;
   const version = placed.colorway ?? (placed.light ? 'light' : null);
-  const stem = fileStem(originalName.replace(/\.[^.]*$/, ''));
+  const stem = fileStem(laid.originalName.replace(/\.[^.]*$/, ''));
   return {
     fileName: `${stem}${version ? `-${version}` : ''}-${size}.png`,
     format: 'png',

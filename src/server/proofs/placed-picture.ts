@@ -1,5 +1,6 @@
 import type { Look } from '../../core/proof/seen';
 import { cutOfRevision, getPiece } from '../../storage/pieces';
+import { pieceInput } from '../decisions';
 import type { House } from '../rooms';
 import { keptPicture, type KeptPicture } from './ground-files';
 
@@ -13,14 +14,13 @@ export async function placedPictureOf(
   wanted: { readonly revision: number; readonly look: Look; readonly mostPx: number },
   signal?: AbortSignal,
 ): Promise<KeptPicture> {
-  const { database, originals, pool } = house;
+  const { database, pool } = house;
   const piece = await getPiece(database, pieceId);
   const { revision, look, mostPx } = wanted;
   const key = `placed ${piece.id} ${piece.createdAt} ${revision} ${JSON.stringify(look)} ${mostPx}`;
   return keptPicture(house, key, async (outPath) => {
     const cut = await cutOfRevision(database, piece.id, revision);
-    const originalPath = await originals.pathOf(piece);
-    const input = { originalPath, originalName: piece.name, cut, look, mostPx, outPath };
+    const input = { ...(await pieceInput(house, piece, cut)), look, mostPx, outPath };
     return pool.run('placed', input, { pixels: piece.width * piece.height, signal });
   });
 }

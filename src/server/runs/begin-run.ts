@@ -9,6 +9,7 @@ import { currentCut, getPiece, proposedCut } from '../../storage/pieces';
 import { getRoutine } from '../../storage/routines';
 import { addRun, type Run } from '../../storage/runs';
 import type { Marked } from '../../core/watermark/settings';
+import { keptDecisions } from '../decisions';
 import type { House } from '../rooms';
 import { markingRoutine } from '../watermarks/make-watermarks';
 import { keptRoutine } from '../watermarks/materials';
@@ -117,7 +118,7 @@ async function previewOf(house: House, routine: Routine, id: string, signal: Abo
       path: await house.originals.pathOf(piece),
       bytesKey: piece.sha256,
       name: piece.name,
-      piece: { cut, dpi: piece.dpi },
+      piece: { cut, dpi: piece.dpi, decisionsPath: await keptDecisions(house, piece) },
       steps: stepsOf(routine),
       materials: {},
       notSure,
@@ -129,6 +130,7 @@ async function previewOf(house: House, routine: Routine, id: string, signal: Abo
     },
     { signal, pixels: piece.width * piece.height },
   );
+  if (result.decisions !== null) await house.files.drop(path.join(folder, result.decisions));
   const place = path.join(folder, result.thumbnail!);
   try {
     return { picture: (await readFile(place)).toString('base64'), message: result.why };

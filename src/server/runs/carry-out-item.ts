@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { KenosisError } from '../../core/errors';
 import { NO_STEPS, stepsOf } from '../../core/routine/settings';
@@ -7,6 +8,7 @@ import type { MadeFile, RoutineResult } from '../../engine/node/routine-task';
 import { isDelivered, markedAs, type NewDelivery } from '../../storage/deliveries';
 import { currentCut, getPiece, setFindings, type CutState, type Piece } from '../../storage/pieces';
 import { settleItem, type Run, type RunItem } from '../../storage/runs';
+import { keepDecisions, keptDecisions } from '../decisions';
 import type { House } from '../rooms';
 import { thumbnailKey } from '../thumbnail';
 import { materialFiles } from '../watermarks/materials';
@@ -49,7 +51,8 @@ export async function carryOutItem(
     return settled;
   } finally {
     for (const { made } of result.files) await house.files.drop(place(made));
-    if (result.thumbnail !== null) await house.files.drop(place(result.thumbnail));
+    for (const made of [result.thumbnail, result.decisions])
+      if (made !== null) await house.files.drop(place(made));
   }
 }
 
@@ -71,7 +74,7 @@ async function jobOf(
       path: await originals.pathOf(piece),
       bytesKey: piece.sha256,
       name: piece.name,
-      piece: { cut, dpi: piece.dpi },
+      piece: { cut, dpi: piece.dpi, decisionsPath: await keptDecisions({ files }, piece) },
       steps,
       materials: await materialFiles({ database, files }, mark && mark.watermark),
       notSure: item.accepted ? 'deliver' : routine.notSure,
@@ -102,6 +105,10 @@ async function settle(house: Needs, item: RunItem, run: Run, made: Made): Promis
   // What follows can be made again, and is no reason to do the picture again.
   if (outcome !== 'laid' && !run.routine.mark)
     await setFindings(database, piece.id, revision, findings).catch(() => undefined);
+  if (result.decisions !== null)
+    await readFile(place(result.decisions))
+      .then((taken) => keepDecisions(house, piece, taken))
+      .catch(() => undefined);
   if (result.thumbnail !== null)
     await files
       .keep(place(result.thumbnail), 'thumbnails', thumbnailKey(piece, revision))

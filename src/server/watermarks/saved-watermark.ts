@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdtemp, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
+import { access, mkdtemp, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { parseCut } from '../../core/cut/parse';
@@ -11,7 +11,7 @@ import type { CutoutPart, Watermark } from '../../core/watermark/settings';
 import { createCorePool } from '../../engine/node/pool';
 import { missingMaterial, type MaterialFiles } from '../../engine/node/shape-texts';
 import { DATABASE_FILE, isDatabaseFile, rowsOf, withConnection } from '../../storage/database-file';
-import { shardOf, type Shelfmark } from '../../storage/own-files';
+import { pieceKey, shardOf, type Shelfmark } from '../../storage/own-files';
 
 /** A watermark as it is in force in a house, and where the fonts and cutouts lie that it names. */
 export interface SavedWatermark {
@@ -101,9 +101,9 @@ async function cutoutOf(
   folder: string,
 ) {
   // The id is checked by the document's schema: hex digits.
-  const [row] = await read<{ name: string; sha256: string; cut: string }>(
+  const [row] = await read<{ name: string; sha256: string; createdAt: string; cut: string }>(
     path.join(root, DATABASE_FILE),
-    `SELECT name, sha256, cut FROM pieces JOIN revisions ON piece_id = id AND number = position
+    `SELECT name, sha256, pieces.created_at AS createdAt, cut FROM pieces JOIN revisions ON piece_id = id AND number = position
      WHERE id = '${piece}' AND trashed_at IS NULL`,
   );
   if (!row)
@@ -111,6 +111,8 @@ async function cutoutOf(
       'not-found',
       'A piece of this watermark is not on the Shelf any more. Nothing was marked. Choose another cutout there.',
     );
+  const key = pieceKey({ id: piece, createdAt: row.createdAt });
+  const decisions = path.join(root, 'decisions', shardOf(key), key);
   const pool = createCorePool(1);
   try {
     const outPath = path.join(folder, piece);
@@ -120,6 +122,10 @@ async function cutoutOf(
         originalPath: await realpath(path.join(root, 'originals', shardOf(row.sha256), row.sha256)),
         originalName: row.name,
         cut: parseCut(JSON.parse(row.cut)),
+        decisionsPath: await access(decisions).then(
+          () => decisions,
+          () => null,
+        ),
         look: { colorway, light },
         mostPx: PLACED_PX,
         outPath,

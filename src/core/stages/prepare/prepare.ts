@@ -1,4 +1,5 @@
 import type { Cut } from '../../cut/schema';
+import type { KeptDecisions } from '../../decision/kept-decisions';
 import type { Helpers } from '../../helpers';
 import { inUnits } from '../../numeric/matrix3';
 import { runToEnd, type Steps } from '../../numeric/steps';
@@ -33,6 +34,8 @@ export interface Source {
   readonly original: Raster;
   /** Other threads that draw parts of it. */
   readonly helpers?: Helpers | null;
+  /** What was decided of it before; what is decided now is noted there. */
+  readonly decisions?: KeptDecisions | null;
   /** The original as stages behind Prepare work on it where nothing is prepared. */
   scene?: Scene;
   small?: Reduced;

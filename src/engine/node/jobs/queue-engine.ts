@@ -67,7 +67,10 @@ export async function queueEngine(place: QueuePlace, program: string, sender: st
       // What is not there is told by whoever needs it.
       await putCopy(place, area.material(sha256)).catch(orMissing);
     }
-    const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: rest, materials: names };
+    // What was decided lies in this house only: a worker decides anew.
+    const piece = rest.piece && { ...rest.piece, decisionsPath: null };
+    const own = { ...rest, piece };
+    const data: QueuedJob = { sender, picture: input.bytesKey, pixels, input: own, materials: names };
     return queue.add('routine', data, {
       jobId: id,
       ...RETRIES,
@@ -155,8 +158,9 @@ async function collected(
   };
   const files: MadeFile[] = [];
   for (const file of result.files) files.push({ ...file, made: await take(file.made) });
-  const thumbnail = result.thumbnail === null ? null : await take(result.thumbnail);
-  return { ...result, files, thumbnail };
+  const taken = async (made: string | null) => (made === null ? null : take(made));
+  const [thumbnail, decisions] = [await taken(result.thumbnail), await taken(result.decisions)];
+  return { ...result, files, thumbnail, decisions };
 }
 
 /** Waits for an answer, or for the signal; then the job is taken out of the queue, unless a worker has it. */
