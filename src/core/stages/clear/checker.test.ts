@@ -92,6 +92,14 @@ describe('findChecker', () => {
     expect(findChecker(noise)).toBeNull();
   });
 
+  it('says something of cells that are nearly as large as the picture', () => {
+    const large = paint(120, 70, (x, y) => {
+      const tone = (Math.floor(x / 45) + Math.floor(y / 45)) % 2 === 0 ? 255 : 204;
+      return Math.hypot(x - 60, y - 35) < 12 ? [200, 30, 30] : [tone, tone, tone];
+    });
+    expect(() => findChecker(large)).not.toThrow();
+  });
+
   it('finds it in two colors of any hue', () => {
     const colored = paint(200, 160, (x, y) =>
       (Math.floor(x / 10) + Math.floor(y / 10)) % 2 ? [255, 90, 90] : [90, 90, 255],

@@ -191,6 +191,8 @@ function tiltOf({ width, height }: Raster, x: readonly Crossing[], y: readonly C
   if (usual.length < LEAST_USUAL_SHARE * gaps.length) return null;
   const length = Math.max(width, height);
   const step = (TILT_STEP_CELLS * rough) / length;
+  // Of cells that large too few are on the picture to tell how they are turned.
+  if (step > MOST_TILT) return null;
   const [ofX, ofY] = [some(x), some(y)];
   const scoreOf = (tilt: number): Scored => {
     const one = refine(straightened(ofX, tilt), rough, length, 0, COARSE);
