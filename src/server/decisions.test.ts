@@ -5,14 +5,10 @@ import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { decidedOtherwise } from '../../tests/make/decisions';
 import { asSharp } from '../../tests/make/files';
 import { freshFolder } from '../../tests/make/folder';
 import { disc } from '../../tests/make/pictures';
-import { SOLID } from '../core/decision/carry';
-import { decisionSteps } from '../core/decision/decide';
-import { keepingDecisions, KeptDecisions, takeDecision } from '../core/decision/kept-decisions';
-import { runToEnd } from '../core/numeric/steps';
-import { sceneOf } from '../core/scene/scene';
 import { factsOf } from '../core/stages/clear/clear';
 import { addRevision, currentCut, setTrashed, type Piece } from '../storage/pieces';
 import { checkPieces } from './check-pieces';
@@ -46,22 +42,10 @@ const clearPixels = async () => {
   return delivery.transparent;
 };
 
-/** What another program might have decided of the piece's cut: that all stays. */
-async function decidedOtherwise(): Promise<Uint8Array> {
+/** That all of the piece stays, packed. */
+async function otherwise(): Promise<Uint8Array> {
   const { cut } = await currentCut(house.database, piece.id);
-  const facts = factsOf(cut);
-  const scene = sceneOf(master);
-  const own = runToEnd(decisionSteps(scene, facts))!;
-  const { carried } = own;
-  const decisions = new KeptDecisions();
-  keepingDecisions(scene, decisions, '');
-  takeDecision(scene, JSON.stringify(facts), {
-    ...own,
-    goes: own.goes.map(() => 0),
-    firm: own.firm.map(() => 1),
-    carried: { ...carried, zones: carried.zones.map(() => SOLID), mask: carried.mask.map(() => 0) },
-  });
-  return decisions.packTaken()!;
+  return decidedOtherwise(master, factsOf(cut)).packTaken()!;
 }
 
 describe('what was decided of a piece', () => {
@@ -75,7 +59,7 @@ describe('what was decided of a piece', () => {
 
   it('is followed by whatever is made of the piece, though this program would decide otherwise', async () => {
     expect(await clearPixels()).toBeGreaterThan(1000);
-    await writeFile(await kept(), gzipSync(await decidedOtherwise()));
+    await writeFile(await kept(), gzipSync(await otherwise()));
     // Another picture in between, so that nothing is at hand of this one.
     const other = await asSharp(disc(90, 20)).png().toBuffer();
     await importPiece(house, 'other.png', stream(other));
@@ -86,7 +70,7 @@ describe('what was decided of a piece', () => {
 
   it('stays when the same is decided otherwise later, and is joined by what is decided for another cut', async () => {
     const before = await readFile(await kept());
-    await keepDecisions(house, piece, await decidedOtherwise());
+    await keepDecisions(house, piece, await otherwise());
     expect(await readFile(await kept())).toEqual(before);
     const { cut, revision } = await currentCut(house.database, piece.id);
     const clear = { ...cut.clear, pockets: [{ x: 50, y: 50, keep: true }] };
@@ -108,7 +92,7 @@ describe('what was decided of a piece', () => {
 
   it('goes with its piece, also where it comes late', async () => {
     const file = await kept();
-    const taken = await decidedOtherwise();
+    const taken = await otherwise();
     await setTrashed(house.database, [piece.id], true);
     await emptyTrash(house);
     expect(existsSync(file)).toBe(false);

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { decidedOtherwise } from '../../../tests/make/decisions';
 import { blotches, noise, paint, threads } from '../../../tests/make/pictures';
 import { boardSteps, renderBoard } from '../board';
 import { newSample } from '../cut/new-sample';
@@ -8,9 +9,8 @@ import { runToEnd } from '../numeric/steps';
 import type { Raster } from '../raster/raster';
 import { sceneOf } from '../scene/scene';
 import type { Sample } from '../stages/clear/settings';
-import { BACKGROUND, SOLID } from './carry';
 import { decisionSteps } from './decide';
-import type { Decision, Facts } from './decision';
+import type { Facts } from './decision';
 import { keepingDecisions, KeptDecisions, takeDecision } from './kept-decisions';
 
 const NOTHING: Facts = { goes: [], stays: [], marks: [] };
@@ -105,24 +105,8 @@ describe('decisions that are kept', () => {
     expect(taken.packTaken()).toBeNull();
   });
 
-  /** What another program might have decided: that all stays. */
-  function otherwise(decision: Decision): Decision {
-    const { carried } = decision;
-    const zones = carried.zones.map((zone) => (zone >= BACKGROUND ? SOLID : zone));
-    return {
-      ...decision,
-      goes: decision.goes.map(() => 0),
-      firm: decision.firm.map(() => 1),
-      carried: { ...carried, zones, mask: carried.mask.map(() => 0) },
-    };
-  }
-
   it('are followed though this program would decide otherwise, until something else is told', () => {
-    const scene = sceneOf(rings);
-    const own = runToEnd(decisionSteps(scene, NOTHING))!;
-    const before = new KeptDecisions();
-    keepingDecisions(scene, before, '');
-    takeDecision(scene, JSON.stringify(NOTHING), otherwise(own));
+    const before = decidedOtherwise(rings, NOTHING);
     const now = sceneOf(rings);
     keepingDecisions(now, new KeptDecisions(before.pack(1)), '');
     expect(runToEnd(decisionSteps(now, NOTHING))!.goes.includes(1)).toBe(false);

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { decidedOtherwise } from '../../../tests/make/decisions';
 import { blotches, disc, paint } from '../../../tests/make/pictures';
 import { writtenSheet } from '../../../tests/make/sheets';
+import type { KeptDecisions } from '../../core/decision/kept-decisions';
+import { factsOf } from '../../core/stages/clear/clear';
 import { CHANNELS } from '../../core/stages/clear/by-ink/reading';
 import { newSample } from '../../core/cut/new-sample';
 import { untouchedCut } from '../../core/cut/parse';
@@ -27,7 +30,11 @@ const cutAt = (tolerance: number): Cut => ({
 
 function start(
   master: Raster,
-  { msPerLook = 3, known = null }: { msPerLook?: number; known?: Known | null } = {},
+  {
+    msPerLook = 3,
+    known = null,
+    decisions = null,
+  }: { msPerLook?: number; known?: Known | null; decisions?: KeptDecisions | null } = {},
 ) {
   const events: EngineEvent[] = [];
   const answers: { key: string; isOnDark: boolean; middles: number[] }[] = [];
@@ -61,6 +68,7 @@ function start(
       loadBacking: () => Promise.resolve(null),
     },
     known,
+    decisions,
   );
   let turn = 0;
   const show = (cut: Cut, change: Partial<ShowRequest> = {}) => {
@@ -92,6 +100,22 @@ describe('the bench engine', () => {
     expect(await engine.finishedPixels()).toEqual(expected.raster.data);
     expect(events.find((event) => event.kind === 'settled')).toMatchObject({ alpha: expected.alpha });
     engine.close();
+  });
+
+  it('follows what was decided of the piece before, though it would decide otherwise', async () => {
+    const master = disc(121, 40);
+    const plain = cutAt(10);
+    const samples = [newSample('s1', 2, 2, { rule: 'whole' })];
+    const cut: Cut = { ...plain, clear: { ...plain.clear, samples } };
+    const clearIn = async (decisions: KeptDecisions | null) => {
+      const { engine, events, show, settled } = start(master, { decisions });
+      await settled(show(cut));
+      engine.close();
+      const event = events.find(({ kind }) => kind === 'settled') as { alpha: { transparent: number } };
+      return event.alpha.transparent;
+    };
+    expect(await clearIn(null)).toBeGreaterThan(1000);
+    expect(await clearIn(decidedOtherwise(master, factsOf(cut)))).toBe(0);
   });
 
   it('tells what the piece looks like in each version that is wanted, once for a cut, and nothing where none is', async () => {
