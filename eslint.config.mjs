@@ -41,7 +41,18 @@ const INEXACT_POWER = {
 const COMPONENTS = ['src/{app,ui}/**/*.{ts,tsx}'];
 
 export default tseslint.config(
-  { ignores: ['node_modules/', '.next/', 'dist/', 'data/', 'next-env.d.ts', 'scripts/', '*.mjs'] },
+  {
+    ignores: [
+      'node_modules/',
+      '.next/',
+      'dist/',
+      'data/',
+      'next-env.d.ts',
+      'scripts/',
+      'training/*.mjs',
+      '*.mjs',
+    ],
+  },
   // What is said of components has nothing to look for elsewhere.
   ...next.map((config) => (config.ignores && !config.rules ? config : { ...config, files: COMPONENTS })),
   ...tseslint.configs.recommendedTypeChecked,

@@ -5,6 +5,7 @@ import { bundle, bundleWorkers } from './bundle.mjs';
 const TOOLS = {
   bench: 'yardstick/main.ts',
   quality: 'yardstick/quality/main.ts',
+  areas: 'training/areas.ts',
   attack: 'yardstick/attack/main.ts',
   'demo-draw': 'demo/draw-all.ts',
   'demo-draw-up': 'demo/draw-up.ts',
