@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { readdir, readFile, writeFile } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
@@ -88,6 +88,16 @@ describe('what was decided of a piece', () => {
     house = await openHouse(folder);
     await checkPieces(house);
     expect(await readFile(await kept())).toEqual(before);
+  });
+
+  it('is kept of pieces that came before, once they are delivered', async () => {
+    const file = await kept();
+    const before = await readFile(file);
+    await rm(file);
+    await house.close();
+    house = await openHouse(folder);
+    await clearPixels();
+    expect(await readFile(file)).toEqual(before);
   });
 
   it('goes with its piece, also where it comes late', async () => {

@@ -12,7 +12,7 @@ import {
 } from '../storage/deliveries';
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import { forgetCutout } from './cutouts';
-import { pieceInput } from './decisions';
+import { keepDecisions, pieceInput } from './decisions';
 import type { House } from './rooms';
 
 export interface DeliveryReport {
@@ -75,6 +75,7 @@ export async function deliverPiece(
       { signal, pixels: piece.width * piece.height },
     );
     const { verified, scale, alpha, bytes, fileSha256, pixelSha256 } = made;
+    await keepDecisions(house, piece, made.decisions);
     if (request.shownSha256 !== null && request.shownSha256 !== pixelSha256) {
       await forgetCutout(house, piece, request.revision);
       throw new KenosisError(

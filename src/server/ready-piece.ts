@@ -1,6 +1,6 @@
 import { cutOfRevision, getPiece } from '../storage/pieces';
 import { keepingCutout } from './cutouts';
-import { pieceInput } from './decisions';
+import { keepDecisions, pieceInput } from './decisions';
 import type { House } from './rooms';
 
 /** Renders one revision of a piece ahead, so that delivering it is a matter of writing the file. */
@@ -9,7 +9,8 @@ export async function readyPiece(house: House, pieceId: string, revision: number
   const cut = await cutOfRevision(house.database, pieceId, revision);
   const input = await pieceInput(house, piece, cut);
   const pixels = piece.width * piece.height;
-  await keepingCutout(house, piece, revision, (cutoutPath) =>
+  const { decisions } = await keepingCutout(house, piece, revision, (cutoutPath) =>
     house.pool.run('ready', { ...input, cutoutPath }, { pixels }),
   );
+  await keepDecisions(house, piece, decisions);
 }

@@ -121,6 +121,8 @@ export interface DeliverResult {
   /** SHA-256 of the cutout's RGBA bytes, hex: what the bench computes of what it shows. */
   readonly pixelSha256: string;
   readonly alpha: AlphaCounts;
+  /** What was decided anew for it, to be kept with the piece. */
+  readonly decisions: Uint8Array | null;
 }
 
 /** A piece whose cut is rendered at full size. */
@@ -152,6 +154,7 @@ export async function deliver(input: DeliverInput): Promise<DeliverResult> {
     fileSha256: sha256,
     pixelSha256: pixelHashOf(cutout.raster),
     alpha: cutout.alpha,
+    decisions: takenOn(board),
   };
 }
 
@@ -194,7 +197,8 @@ async function thumbnail(input: ThumbnailInput): Promise<{ readonly ready: true 
 /** Renders a cut at full size and keeps it, for a delivery that is likely to follow. */
 export async function ready({ cutoutPath, ...piece }: RenderInput) {
   const board = await picture.board(piece);
-  return { packed: await writePacked(board, runToEnd(renderBoard(board, piece.cut)), cutoutPath) };
+  const packed = await writePacked(board, runToEnd(renderBoard(board, piece.cut)), cutoutPath);
+  return { packed, decisions: takenOn(board) };
 }
 
 /** Renders a cut at full size and counts its open findings by kind; with what was decided anew. */
@@ -206,8 +210,12 @@ async function check({ cutoutPath, ...piece }: RenderInput) {
   const counts: Readonly<Record<string, number>> = Object.fromEntries(
     open.map(({ kind, count }) => [kind, count]),
   );
-  const decisions = board.decisions?.packTaken() ?? null;
-  return { counts, decisions, packed: await writePacked(board, cutout, cutoutPath) };
+  return { counts, decisions: takenOn(board), packed: await writePacked(board, cutout, cutoutPath) };
+}
+
+/** What was decided anew on a board; null where nothing was. */
+function takenOn({ decisions }: Board): Uint8Array | null {
+  return decisions?.packTaken() ?? null;
 }
 
 /** How hard to press: the runs are short already. */
