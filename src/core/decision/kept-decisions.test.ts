@@ -140,6 +140,17 @@ describe('decisions that are kept', () => {
     expect(kept.packTaken()).not.toBeNull();
   });
 
+  it('are decided anew where one of them was written by something else', () => {
+    const taken = new KeptDecisions();
+    rendered(rings, whole(), taken);
+    const bytes = taken.pack(9);
+    const first = bytes.indexOf('{'.charCodeAt(0), 5 + new DataView(bytes.buffer).getUint32(0, true));
+    bytes[first] = 0;
+    const kept = new KeptDecisions(bytes);
+    rendered(rings, whole(), kept);
+    expect(kept.packTaken()).not.toBeNull();
+  });
+
   it('are decided anew where what is known of them is not what it should be', () => {
     const taken = new KeptDecisions();
     rendered(rings, whole(), taken);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { badArgument } from '../errors';
+import { badArgument, isKenosisError } from '../errors';
 import { MAX_PIXELS } from '../intake-limits';
 import { headBytes, joinedBytes, readHead } from '../numeric/head-bytes';
 import { Fact } from '../scene/memo';
@@ -28,7 +28,12 @@ export class KeptDecisions {
   /** The decision on a scene for a key; null where no backdrop was seen, undefined where none is kept that fits it. */
   of(scene: Scene, key: string): Decision | null | undefined {
     const bytes = this.all.get(key);
-    return bytes && unpackDecision(bytes, scene);
+    try {
+      return bytes && unpackDecision(bytes, scene);
+    } catch (error) {
+      if (isKenosisError(error)) return undefined;
+      throw error;
+    }
   }
 
   /** Notes a decision that was taken now. */
