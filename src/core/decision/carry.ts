@@ -102,7 +102,7 @@ export function* carried(
       if (distances[i]! > FAR_PX * CHAMFER_UNIT && isFar(i)) zones[i] = FAR;
   }
   for (const [i, answer] of told) zones[i] = answer === 1 ? FAR : SOLID;
-  const lab = labPlanes(local);
+  const lab = labPlanes(local, sight.planes.light);
   yield CARRYING;
   const mask = bytesBy(goes.length, (i) => goes[i]! * 255);
   const untold: Omit<Carried, 'tolerance'> = { width, height, reduction, zones, mask, lab, checker, between };
@@ -117,12 +117,13 @@ function nearShadow({ inShadow, planes: { width, height } }: Sight): ((i: number
   return (i) => distances[i]! <= AROUND[0] * CHAMFER_UNIT;
 }
 
-/** The colors of planes in the comparison space. */
-function labPlanes(channels: Sight['backdrop']): Carried['lab'] {
+/** The colors of planes in the comparison space, in the light that was divided out of them. */
+function labPlanes(channels: Sight['backdrop'], light: Float32Array | null): Carried['lab'] {
   const lab = [0, 1, 2].map(() => new Float32Array(channels[0].length)) as unknown as Carried['lab'];
   for (let i = 0; i < channels[0].length; i++) {
     const { red, green, blue } = colorAt({ channels }, i);
-    const { lightness, a, b } = labOfDecimals(within(red), within(green), within(blue));
+    const lit = light ? light[i]! : 1;
+    const { lightness, a, b } = labOfDecimals(within(lit * red), within(lit * green), within(lit * blue));
     lab[0][i] = lightness;
     lab[1][i] = a;
     lab[2][i] = b;
@@ -245,7 +246,8 @@ export function colorsAround(
   toBorder: Uint8Array,
   goes: Uint8Array,
 ): Carried['lab'] {
-  return labPlanes(localBackdrop(planes, toBorder, surfaceOf(smooth, planes.width, planes.height), goes));
+  const { width, height, light } = planes;
+  return labPlanes(localBackdrop(planes, toBorder, surfaceOf(smooth, width, height), goes), light);
 }
 
 /** The color of the background around each place: of what goes, smoothed; where none is near, of the model. */

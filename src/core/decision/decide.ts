@@ -17,6 +17,8 @@ import { decideEnclosed } from './enclosed';
 import { alikeAreas, isInShade, shadeAreas } from './look-alikes';
 import { keptDecision, takeDecision } from './kept-decisions';
 import { planesBy } from './pattern';
+import type { Planes } from './planes';
+import { inEvenRows } from './sweep';
 import { regionsOf } from './regions';
 import { roll, takeBorders, takeGrain, takeOpenPieces } from './roll';
 import { dropShadowRims, explain, NEVER, refit, seeing, takeShadows, type Sight } from './sight';
@@ -72,7 +74,7 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
   const checker = checkerOf(scene);
   const planes = planesBy(scene, checker);
   yield { doing: 'looking', done: 1, total: 4 };
-  const sight = yield* seeing(planes);
+  const sight = yield* bestSight(planes);
   if (!sight) return null;
   yield { doing: 'looking', done: 2, total: 4 };
   let outside: Uint8Array = new Uint8Array(0);
@@ -95,6 +97,20 @@ function* surveySteps(whole: Scene): Steps<Survey | null> {
     yield { doing: 'looking', done: 3, total: 4 };
   }
   return { sight, reduction, checker, outside };
+}
+
+/** Where one smooth backdrop explains less of the frame than this, its light may change from row to row; then it explains more of it, by so much. */
+const WELL_EXPLAINED_SHARE = 0.93;
+const BETTER_SHARE = 0.03;
+
+/** What is seen of planes, in even light where that explains their frame better. */
+function* bestSight(planes: Planes): Steps<Sight | null> {
+  const sight = yield* seeing(planes);
+  if (!sight || planes.pattern || sight.frameShare >= WELL_EXPLAINED_SHARE) return sight;
+  const even = inEvenRows(planes);
+  const other = even && (yield* seeing(even));
+  const explains = other ? other.frameShare : 0;
+  return explains >= WELL_EXPLAINED_SHARE && explains > sight.frameShare + BETTER_SHARE ? other : sight;
 }
 
 /** A frame of which less than this is backdrop is too busy to tell. */
@@ -139,6 +155,7 @@ function* decideByMarks(
     frameShare,
     byMarks: true,
     shaded: false,
+    evened: sight.planes.light !== null,
     backdrop: sight.smooth,
     carried: yield* carried(sight, goes, reduction, null, original, true, told),
   };
@@ -212,6 +229,7 @@ function* decide(
     frameShare: sight.frameShare,
     byMarks: false,
     shaded: shadeOf(sight, goes) > LEAST_SHADE_SHARE,
+    evened: sight.planes.light !== null,
     backdrop: sight.smooth,
     carried: yield* carried(sight, goes, reduction, checker, original, false, told),
   };

@@ -45,6 +45,8 @@ export interface Decision {
   readonly byMarks: boolean;
   /** Whether a shade was taken for background. */
   readonly shaded: boolean;
+  /** Whether light that changes from row to row was divided out before. */
+  readonly evened: boolean;
   /** The modelled backdrop, at its size. */
   readonly backdrop: Smooth;
   readonly carried: Carried;

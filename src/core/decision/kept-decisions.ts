@@ -10,6 +10,7 @@ import { BACKGROUND, colorsAround, FAR, MIXED_TO_BORDER, type Carried } from './
 import type { Decision } from './decision';
 import { BESIDE_TO_BORDER } from './disputes';
 import { planesBy } from './pattern';
+import { inEvenRows } from './sweep';
 import { FULL, type Smooth } from './smooth';
 
 /**
@@ -127,6 +128,7 @@ const headSchema = z.strictObject({
   frameShare: share,
   byMarks: z.boolean(),
   shaded: z.boolean(),
+  evened: z.boolean(),
   tolerance: z.number().positive(),
   isPattern: z.boolean(),
   /** The terms of the backdrop, for each channel. */
@@ -221,7 +223,10 @@ function unpackDecision(bytes: Uint8Array, whole: Scene): Decision | null | unde
   }
   if (i !== goes.length) return undefined;
   const backdrop = terms.map((own) => Float64Array.from(own)) as unknown as Smooth;
-  const lab = colorsAround(planesBy(scene, checker), backdrop, toBorder, goes);
+  const seen = planesBy(scene, checker);
+  const planes = head.evened ? inEvenRows(seen) : seen;
+  if (!planes) return undefined;
+  const lab = colorsAround(planes, backdrop, toBorder, goes);
   const carried: Carried = { width, height, reduction, zones, mask, lab, checker, between, tolerance };
   return { ...head, goes, firm, doubtful, toBorder, backdrop, carried };
 }

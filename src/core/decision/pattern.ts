@@ -60,7 +60,14 @@ export function withoutPattern(planes: Planes, checker: Checker, scale: number):
     }
     return out;
   });
-  return { width, height, channels: freed as unknown as Planes['channels'], blank, pattern: seen };
+  return {
+    width,
+    height,
+    channels: freed as unknown as Planes['channels'],
+    blank,
+    pattern: seen,
+    light: null,
+  };
 }
 
 /** A window has both tones of the pattern where each takes at least this share of it. */

@@ -16,6 +16,8 @@ export interface Planes {
   readonly blank: Uint8Array | null;
   /** What was seen of a painted-in checkerboard; null where there is none. */
   readonly pattern: PatternSeen | null;
+  /** How much light each pixel had, times the usual, where it was divided out of the channels; null where it was not. */
+  readonly light: Float32Array | null;
 }
 
 /** What a pattern's neighborhoods tell: 1 where there is one plain color, and where the pattern goes on in some light. */
@@ -53,7 +55,7 @@ export function planesOf({ width, height, data }: Raster): Planes {
     blueness[i] = (data[p + 2]! - y) * TO_BLUENESS;
     redness[i] = (data[p]! - y) * TO_REDNESS;
   }
-  return { width, height, channels: [luma, blueness, redness], blank, pattern: null };
+  return { width, height, channels: [luma, blueness, redness], blank, pattern: null, light: null };
 }
 
 /** The encoded sRGB color of a place of planes, 0 to 255, not rounded. */
