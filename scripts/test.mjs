@@ -44,9 +44,9 @@ async function checkTests(name, project, env = {}) {
   if (code !== 0 || result.numPassedTests === 0) fail(name);
 }
 
-/** Half of the attack campaign in short, at most a quarter of a minute for each part. */
+/** Half of the attack campaign in short, at most half a minute for each part. */
 async function checkAttack(name, only, most) {
-  const attack = [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '15', '--only', only];
+  const attack = [path.join(root, 'scripts/tool.mjs'), 'attack', '--seconds', '30', '--only', only];
   await check(`attack campaign in short: ${name}`, [...attack, '--most', most]);
   counts.passed += only.split(',').length;
 }

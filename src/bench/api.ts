@@ -195,8 +195,9 @@ export const api = {
   saveSet: (set: OutputSet) => send<{ sets: OutputSet[] }>('PUT', '/api/sets', set),
   removeSet: (name: string) => send<{ sets: OutputSet[] }>('DELETE', '/api/sets', { name }),
   scanner: () => ask<ScannerFacts>('/api/scanner'),
-  /** Where the full-size cutout of a revision is kept, packed. */
+  /** Where what was decided of a piece is kept. */
   decisionsAddress: (id: string) => `/api/pieces/${id}/decisions`,
+  /** Where the full-size cutout of a revision is kept, packed. */
   cutoutAddress: (id: string, revision: number) => `/api/pieces/${id}/cutout?revision=${revision}`,
   masterAddress: (id: string) => `/api/pieces/${id}/master`,
   originalAddress: (id: string) => `/api/pieces/${id}/original`,

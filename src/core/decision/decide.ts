@@ -55,8 +55,10 @@ export function* decisionSteps(scene: Scene, facts: Facts): Steps<Decision | nul
   const decisions = scene.memo.of(DECISIONS);
   const survey = scene.memo.of(SURVEY);
   const key = JSON.stringify(facts);
-  const before = decisions.get(key) ?? keptDecision(scene, key);
-  if (before !== undefined) return decisions.keep(key, before);
+  const before = decisions.get(key);
+  if (before !== undefined) return before;
+  const kept = keptDecision(scene, key);
+  if (kept !== undefined) return decisions.keep(key, kept);
   if (survey.taken === undefined) survey.taken = yield* surveySteps(scene);
   const decision = survey.taken && (yield* decideBy(survey.taken, facts, scene.original));
   takeDecision(scene, key, decision);

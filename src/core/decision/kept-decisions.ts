@@ -60,9 +60,10 @@ export class KeptDecisions {
     const before = this.all.size;
     const { head, end } = readHead(bytes, 'kept decisions');
     let at = end;
-    const list = Array.isArray(head) ? (head as [string, number][]) : [['', Infinity] as const];
-    for (const [key, length] of list) {
-      if (!(at + length <= bytes.length)) throw badArgument('kept decisions', 'all bytes of each', 'fewer');
+    if (!Array.isArray(head)) throw badArgument('kept decisions', 'a list of them', typeof head);
+    for (const [key, length] of head as [string, number][]) {
+      if (!(length >= 0 && at + length <= bytes.length))
+        throw badArgument('kept decisions', 'all bytes of each', 'fewer');
       if (!this.all.has(key)) this.all.set(key, bytes.slice(at, at + length));
       at += length;
     }

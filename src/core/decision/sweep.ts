@@ -1,5 +1,5 @@
 import { floatsBy } from '../numeric/plane';
-import { median, quantile } from '../numeric/statistics';
+import { median } from '../numeric/statistics';
 import type { Planes } from './planes';
 
 // What the figures of this file rest on: docs/decisions/026-sweeps.md
@@ -37,16 +37,16 @@ export function inEvenRows(planes: Planes): Planes | null {
   const [left, right] = [sides[0][0], sides[1][0]];
   const ratio = (y: number) => left[y]! / Math.max(1, right[y]!);
   const usual = median(floatsBy(height, ratio));
-  const full = quantile([...left, ...right], 0.5);
+  const full = median([...left, ...right]);
   const isSame = (y: number) => Math.abs(ratio(y) - usual) <= SAME_SHARE * usual;
-  const rows = Array.from({ length: height }, (_, y) => y);
-  if (rows.filter(isSame).length < LEAST_SAME_SHARE * height || full < 1) return null;
+  const same = left.filter((_, y) => isSame(y)).length;
+  if (same < LEAST_SAME_SHARE * height || full < 1) return null;
   for (const side of sides)
     for (const c of [1, 2] as const) {
       const tints = floatsBy(height, (y) => side[c][y]! / Math.max(8, side[0][y]!));
       const tint = median(tints);
-      const same = tints.filter((own) => Math.abs(own - tint) <= SAME_COLOR_SHARE).length;
-      if (same < LEAST_SAME_SHARE * height) return null;
+      const alike = tints.filter((own) => Math.abs(own - tint) <= SAME_COLOR_SHARE).length;
+      if (alike < LEAST_SAME_SHARE * height) return null;
     }
   for (const side of [left, right]) bridge(side, isSame);
   const light = new Float32Array(width * height);

@@ -8,8 +8,8 @@ import type { EngineEvent, Opening, ShowRequest } from '../protocol';
 import { createBenchEngine, type BenchEngine } from './bench-engine';
 import type { EngineHost } from './engine-host';
 import { startHelperWorkers } from './helpers';
-import { KeptCutouts, loadDecisions } from './kept-cutouts';
-import { loadMaster, loadPicture } from './loading';
+import { KeptCutouts } from './kept-cutouts';
+import { loadDecisions, loadMaster, loadPicture } from './loading';
 import { previewOf } from './preview';
 import { answerPictures, bitmapOfRaster, thumbnails } from './small-pictures';
 

@@ -1,21 +1,6 @@
-import { KeptDecisions } from '../../core/decision/kept-decisions';
+import { unzipped } from './loading';
 
 const PROGRAM = 'x-program';
-
-async function unzipped({ body }: Response): Promise<Uint8Array> {
-  const bytes = body!.pipeThrough(new DecompressionStream('gzip'));
-  return new Uint8Array(await new Response(bytes).arrayBuffer());
-}
-
-/** What the server keeps of what was decided of a piece. What cannot be had is decided anew. */
-export async function loadDecisions(address: string): Promise<KeptDecisions> {
-  try {
-    const response = await fetch(address);
-    return new KeptDecisions(response.status === 200 ? await unzipped(response) : null);
-  } catch {
-    return new KeptDecisions();
-  }
-}
 
 /** The server's store of full-size cutouts, packed, for the next time a piece is opened. */
 export class KeptCutouts {

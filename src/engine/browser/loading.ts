@@ -1,3 +1,4 @@
+import { KeptDecisions } from '../../core/decision/kept-decisions';
 import { createRaster, type Bytes, type Raster } from '../../core/raster/raster';
 
 /** Loads a master's pixels. Throws with the server's words. */
@@ -26,6 +27,22 @@ async function bytesOf(response: Response, length: number): Promise<Bytes> {
   if (at !== length) throw new Error('The picture broke off while it was loaded. Open the piece again.');
   // Nobody asks to own the bytes of an original: they are only read.
   return bytes as unknown as Bytes;
+}
+
+/** The bytes of an answer that were sent as a gzip file. */
+export async function unzipped({ body }: Response): Promise<Uint8Array> {
+  const bytes = body!.pipeThrough(new DecompressionStream('gzip'));
+  return new Uint8Array(await new Response(bytes).arrayBuffer());
+}
+
+/** What the server keeps of what was decided of a piece. What cannot be had is decided anew. */
+export async function loadDecisions(address: string): Promise<KeptDecisions> {
+  try {
+    const response = await fetch(address);
+    return new KeptDecisions(response.status === 200 ? await unzipped(response) : null);
+  } catch {
+    return new KeptDecisions();
+  }
 }
 
 /** A picture that lies behind others is kept at most so wide and high. */

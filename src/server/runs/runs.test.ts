@@ -1,4 +1,4 @@
-import { mkdtemp, readdir } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Readable } from 'node:stream';
@@ -24,6 +24,7 @@ import {
   undoRun,
   type Run,
 } from '../../storage/runs';
+import { keptDecisions } from '../decisions';
 import { openHouse } from '../house';
 import { importPiece } from '../import-piece';
 import type { House } from '../rooms';
@@ -75,6 +76,9 @@ async function carriedOut(routine: Routine, pieces: readonly Piece[]): Promise<R
 describe('a run on pieces', () => {
   it('delivers each once with its step, holds back what is not sure, and keeps what was refused before', async () => {
     const before = (await deliveriesOf(kites)).length;
+    const decisions = (await keptDecisions(house, kites[0]!))!;
+    const decided = await readFile(decisions);
+    await rm(decisions);
     const begun = await beginRun(house, {
       routine: newRoutine('soft', { edge: { softnessPx: 2 } }),
       pieces: idsOf([...kites, busy]),
@@ -92,6 +96,8 @@ describe('a run on pieces', () => {
       // Its checks are those of the run: nobody has to do them again.
       expect((await getPiece(house.database, piece.id)).findings).not.toBeNull();
     }
+    // What a run decided anew is kept as well.
+    await expect.poll(() => readFile(decisions).catch(() => null)).toEqual(decided);
     expect(items[3]).toMatchObject({ state: 'held', sure: false, deliveries: [] });
     expect(items[3]!.message).not.toBe('');
     expect(items[4]).toMatchObject({
