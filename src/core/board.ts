@@ -26,16 +26,22 @@ export interface Board {
   readonly decisions: KeptDecisions | null;
 }
 
+/** The original as it is, where nothing is prepared, with what was decided of it; made once. */
+export function sceneOfSource(source: Source): Scene {
+  if (source.scene) return source.scene;
+  source.scene = sceneOf(source.original, source.helpers ?? null);
+  keepingDecisions(source.scene, source.decisions ?? null, '');
+  return source.scene;
+}
+
 /** Makes the board of a cut. Throws `bad-argument` where corners or crop make no picture. */
 export function* boardSteps(source: Source, cut: Cut): Steps<Board> {
   const { original } = source;
   const { frame, work, window, raster } = yield* prepareSteps(source, cut);
-  const helpers = source.helpers ?? null;
-  const scene =
-    raster === original ? (source.scene ??= sceneOf(original, helpers)) : sceneOf(raster, helpers);
   const key = prepareKey(cut, original);
   const decisions = source.decisions ?? null;
-  if (decisions) keepingDecisions(scene, decisions, key);
+  const scene = raster === original ? sceneOfSource(source) : sceneOf(raster, source.helpers ?? null);
+  if (raster !== original) keepingDecisions(scene, decisions, key);
   return { original, key, frame, work, window, scene, kept: Kept.of(raster), decisions };
 }
 

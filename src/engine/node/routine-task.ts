@@ -7,7 +7,7 @@ import { inspectPicture } from '../../codec/inspect';
 import type { Verified } from '../../codec/outputs/output-codec';
 import { writeOutput } from '../../codec/outputs/write-output';
 import { proposedWidthPx } from '../../codec/readers/reader';
-import { renderBoard, type Board } from '../../core/board';
+import { renderBoard, sceneOfSource, type Board } from '../../core/board';
 import type { Page } from '../../core/cut/page';
 import { untouchedCut } from '../../core/cut/parse';
 import type { Cut } from '../../core/cut/schema';
@@ -22,7 +22,6 @@ import { laidOn, needsProposal, withProposed } from '../../core/routine/lay';
 import { AS_FOUND, type Doubt, type RoutineSteps } from '../../core/routine/settings';
 import { judge } from '../../core/routine/verdict';
 import type { MarkWish } from '../../core/watermark/settings';
-import { sceneOf } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import { outputIn } from '../../core/stages/deliver/new-output';
 import { finishedName, plannedFiles } from '../../core/stages/deliver/planned-files';
@@ -208,9 +207,8 @@ function laid(
 ): { readonly cut: Cut; readonly noProposal: string | null } {
   const { clear } = steps;
   if (!needsProposal(cut.clear, clear)) return { cut: laidOn(cut, steps), noProposal: null };
-  const scene = (source.scene ??= sceneOf(source.original, source.helpers ?? null));
   const proposal = runToEnd(
-    proposeSteps(scene, {
+    proposeSteps(sceneOfSource(source), {
       method: clear?.method ?? null,
       channel: clear?.channel ?? null,
       crop: clear?.crop ?? AS_FOUND.crop,

@@ -6,11 +6,11 @@ import { inspectPages } from '../../codec/inspect';
 import { decodeMaster, decodePicture, transparencyNotes, type DamagePolicy } from '../../codec/decode';
 import type { Verified } from '../../codec/outputs/output-codec';
 import { writeOutput } from '../../codec/outputs/write-output';
-import { boardSteps, renderBoard, type Board } from '../../core/board';
+import { boardSteps, renderBoard, sceneOfSource, type Board } from '../../core/board';
 import { parseCut, untouchedCut } from '../../core/cut/parse';
 import type { Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
-import { keepingDecisions, KeptDecisions } from '../../core/decision/kept-decisions';
+import { KeptDecisions } from '../../core/decision/kept-decisions';
 import { bearingsOf } from '../../core/findings/bearings';
 import { renderCheckable } from '../../core/findings/check-cut';
 import { openFindings } from '../../core/findings/fixes';
@@ -19,11 +19,12 @@ import { packCutout } from '../../core/packed-cutout';
 import { proposeSteps } from '../../core/proposal/propose';
 import type { Raster } from '../../core/raster/raster';
 import type { Cutout } from '../../core/render';
-import { sceneOf, type Scene } from '../../core/scene/scene';
+import type { Scene } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import type { Output } from '../../core/stages/deliver/output-settings';
 import { STAGES } from '../../core/stages/stages';
 import { frameOf } from '../../core/stages/prepare/frame';
+import type { Source } from '../../core/stages/prepare/prepare';
 import { hashFile } from './hash-file';
 import { pixelHashOf } from './pixel-hash';
 import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
@@ -234,21 +235,20 @@ async function writePacked({ scene, window }: Board, cutout: Cutout, path: strin
 }
 
 /**
- * Decodes a picture, which proves that it can be, proposes a first cut for it, by decisions that are told too, and writes its thumbnail while it is in
- * memory. Throws `damaged-picture`. A proposal that fails is no reason to refuse the picture: it comes without one, and
+ * Decodes a picture, which proves that it can be, proposes a first cut for it, and writes its thumbnail while it is in
+ * memory; with what was decided for both. Throws `damaged-picture`. A proposal that fails is no reason to refuse the picture: it comes without one, and
  * `trouble` says why, for the log; a thumbnail that fails is made again when it is asked for.
  */
 async function look(input: LookInput) {
   const { raster, notes } = await decodePicture(input.path, input.name, input.damaged, input.page);
   const { width, height } = raster;
-  const scene = sceneOf(raster);
   const decisions = new KeptDecisions();
-  keepingDecisions(scene, decisions, '');
-  const proposal = input.proposes ? proposalFor(scene, input.page) : NOT_LOOKED_FOR;
+  const source: Source = { original: raster, decisions };
+  const proposal = input.proposes ? proposalFor(sceneOfSource(source), input.page) : NOT_LOOKED_FOR;
   let pictured = false;
   if (input.thumbnailPath !== null) {
     const cut = proposal.cut ?? untouchedCut(STAGES, input.page);
-    const board = runToEnd(boardSteps({ original: raster, scene, decisions }, cut));
+    const board = runToEnd(boardSteps(source, cut));
     await writeThumbnail(board, cut, input.thumbnailPath).then(
       () => (pictured = true),
       () => undefined,

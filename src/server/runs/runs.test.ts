@@ -109,6 +109,15 @@ describe('a run on pieces', () => {
     expect((await readdir(path.join(house.dataFolder, 'incoming'))).length).toBe(0);
   });
 
+  it('keeps what it decided of a piece for which it looks for a cut itself', async () => {
+    const png = await asSharp(disc(71, 20)).png().toBuffer();
+    const { piece } = await importPiece(house, 'plain.png', stream(png), { proposes: false });
+    expect(await keptDecisions(house, piece)).toBeNull();
+    const run = await carriedOut(newRoutine('plain'), [piece]);
+    expect(run.counts).toMatchObject({ delivered: 1 });
+    await expect.poll(() => keptDecisions(house, piece)).not.toBeNull();
+  });
+
   it('gives its files and reports in one ZIP', async () => {
     const run = await carriedOut(newRoutine('zip'), kites.slice(0, 2));
     const bytes = await new Response(await zipOfRun(house, run.id)).blob();
