@@ -28,7 +28,7 @@ const checkTypes = async () => {
   await check('types of the core', [bin('typescript/bin/tsc'), '-p', 'src/core/tsconfig.json']);
 };
 
-const checkLint = () => check('lint', [bin('eslint/bin/eslint.js'), '--max-warnings', '0', '.']);
+const checkLint = () => check('lint', [bin('oxlint/bin/oxlint'), '--deny-warnings']);
 
 async function checkTests(name, project, env = {}) {
   const file = path.join(reports, `${project}.json`);

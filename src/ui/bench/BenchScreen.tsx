@@ -35,11 +35,11 @@ export function BenchScreen({
   useEffect(() => {
     const opened = createBenchStore(piece, state, startBenchClient());
     if (stage) opened.actions.setStage(stage);
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- the worker must not start while rendering
+    // oxlint-disable-next-line react/set-state-in-effect -- the worker must not start while rendering
     setBench(opened);
     return () => opened.actions.close();
     // The server's state is where the bench starts from; afterwards the bench leads.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [piece.id]);
   if (!bench) return <main className={classes.screen} aria-busy="true" />;
   return (

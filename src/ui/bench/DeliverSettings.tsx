@@ -177,6 +177,7 @@ function FileName({ onError }: { readonly onError: (message: string | null) => v
   const { ending } = OUTPUT_FORMATS[deliver.outputs[0]!.format];
   const proposed = isSingle ? proposedFileName(piece.name).replace(/\.png$/, ending) : '{piece}-cutout';
   const [typed, setTyped] = useState<string | null>(null);
+  const [today] = useState(() => dayOf(new Date()));
   const error = typed === null ? null : problemOf(typed, ending);
   const save = () => {
     if (typed === null || error) return;
@@ -191,7 +192,7 @@ function FileName({ onError }: { readonly onError: (message: string | null) => v
       ink: { colorways },
     },
     piece.name,
-    dayOf(new Date()),
+    today,
   );
   return (
     <div>

@@ -55,7 +55,7 @@ export function PictureBacking({ chosen }: { readonly chosen: boolean }) {
                 setOpen(false);
               }}
             >
-              {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+              {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
               <img src={api.untouchedAddress(id)} alt="" />
               <span>{name}</span>
             </UnstyledButton>

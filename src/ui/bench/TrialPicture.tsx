@@ -76,7 +76,7 @@ export function TrialPicture({ output, index }: { readonly output: Output; reado
           {SHOWN.has(output.format) && (
             <div className={classes.trialView} tabIndex={0} role="region" aria-label="The file at 100 %">
               {/* A file that was just made and is not kept. */}
-              {/* eslint-disable-next-line @next/next/no-img-element */}
+              {/* oxlint-disable-next-line nextjs/no-img-element */}
               <img
                 src={state.address}
                 alt="The file as it would be delivered"

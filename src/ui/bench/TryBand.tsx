@@ -104,7 +104,7 @@ function useProofOf(piece: string) {
   useEffect(() => {
     let here = true;
     const made = createPlacedPictures(() => setCame((count) => count + 1));
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- they are let go with the band
+    // oxlint-disable-next-line react/set-state-in-effect -- they are let go with the band
     setOthers(made);
     void proofOfPiece(piece)
       .then((id) => proofsApi.proof(id))

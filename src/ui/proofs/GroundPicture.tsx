@@ -25,7 +25,7 @@ export function GroundPicture({
   if ('trouble' in facts) return <span className={classes.trouble}>{facts.trouble}</span>;
   return (
     <span className={classes.ground} style={{ aspectRatio: `${facts.width} / ${facts.height}` }}>
-      {/* eslint-disable-next-line @next/next/no-img-element -- made by this server, at the size it is shown */}
+      {/* oxlint-disable-next-line nextjs/no-img-element -- made by this server, at the size it is shown */}
       <img
         className={classes.groundPicture}
         src={proofsApi.groundAddress(ground.source, Math.min(4000, width))}

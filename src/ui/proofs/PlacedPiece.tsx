@@ -34,7 +34,7 @@ export function PlacedPiece({
   };
   const { source } = picture;
   return typeof source === 'string' ? (
-    // eslint-disable-next-line @next/next/no-img-element -- made by this server, at the size it is shown
+    // oxlint-disable-next-line nextjs/no-img-element -- made by this server, at the size it is shown
     <img className={classes.piece} style={style} src={source} alt="" draggable={false} />
   ) : (
     <BitmapPiece bitmap={source} style={style} />

@@ -30,11 +30,11 @@ export function ProofScreen({
   useEffect(() => {
     const made = createProofStore(opened);
     if (opened.state.proof.grounds.some(({ id }) => id === ground)) made.actions.open(ground);
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- pictures must not be asked for while rendering
+    // oxlint-disable-next-line react/set-state-in-effect -- pictures must not be asked for while rendering
     setProof(made);
     return () => made.actions.close();
     // The server's state is where the screen starts from; afterwards the screen leads.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [opened.state.id]);
   if (!proof) return <div className={classes.screen} aria-busy="true" />;
   return (

@@ -20,7 +20,7 @@ export function ContactSheet({ items }: { readonly items: readonly RunItemFacts[
   const scroller = useRef<HTMLDivElement>(null);
   const { ref, width } = useElementSize();
   const across = Math.max(1, Math.floor(width / CELL_PX));
-  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone
+  // oxlint-disable-next-line react/incompatible-library -- what it returns is used here alone
   const virtual = useVirtualizer({
     count: Math.ceil(results.length / across),
     getScrollElement: () => scroller.current,
@@ -58,7 +58,7 @@ export function ContactSheet({ items }: { readonly items: readonly RunItemFacts[
                   style={{ width: `${100 / across}%` }}
                 >
                   <span style={backingStyle(backing, 8)}>
-                    {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+                    {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
                     <img src={afterOf(item)!} alt="" loading="lazy" />
                   </span>
                   <span className={classes.printName}>{item.name}</span>

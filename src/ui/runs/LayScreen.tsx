@@ -38,7 +38,7 @@ export function LayScreen({ piece, cut, proposed, pieces }: Props) {
   const [search, setSearch] = useState('');
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  // eslint-disable-next-line react-hooks/set-state-in-effect -- what the Shelf handed over is known to the page alone
+  // oxlint-disable-next-line react/set-state-in-effect -- what the Shelf handed over is known to the page alone
   useEffect(() => setChosen(new Set(takeSelected().filter((id) => id !== piece.id))), [piece.id]);
   const shown = pieces.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
   const onto = pieces.filter(({ id }) => chosen.has(id)).map(({ id }) => id);
@@ -126,7 +126,7 @@ export function LayScreen({ piece, cut, proposed, pieces }: Props) {
               <li key={one.id} className={classes.choicePiece} data-chosen={chosen.has(one.id) || undefined}>
                 <label>
                   <span className={classes.small} style={backingStyle(one.backing, 6)}>
-                    {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+                    {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
                     <img src={api.thumbnailAddress(one)} alt="" loading="lazy" />
                   </span>
                   <Checkbox
@@ -160,7 +160,7 @@ export function LayScreen({ piece, cut, proposed, pieces }: Props) {
               <li key={one.id}>
                 <span className={classes.preview} style={backingStyle('checker', 8)}>
                   {one.picture !== null && (
-                    // eslint-disable-next-line @next/next/no-img-element -- made for this page
+                    // oxlint-disable-next-line nextjs/no-img-element -- made for this page
                     <img
                       src={`data:image/webp;base64,${one.picture}`}
                       alt={`${one.name} with these settings`}

@@ -28,7 +28,7 @@ export function NewRun({ routines }: { readonly routines: readonly Routine[] }) 
   const gathered = useGathered();
   const { bring, unpacking } = useBringing(gathered.intake);
   // What the Shelf handed over is read once, after the page has woken up.
-  // eslint-disable-next-line react-hooks/set-state-in-effect -- sessions are known to the page alone
+  // oxlint-disable-next-line react/set-state-in-effect -- sessions are known to the page alone
   useEffect(() => setSelected(takeSelected()), []);
 
   const routine = routines.find(({ name }) => name === chosen);

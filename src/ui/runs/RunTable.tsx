@@ -43,7 +43,7 @@ export function RunTable({
   }, [needsSomebody, toggled]);
   const rows = useMemo(() => rowsOf(groups, folded), [groups, folded]);
   const scroller = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone
+  // oxlint-disable-next-line react/incompatible-library -- what it returns is used here alone
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -167,7 +167,7 @@ function Small({ address, label }: { readonly address: string | null; readonly l
       style={backingStyle('checker', 6)}
       data-empty={address === null || undefined}
     >
-      {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+      {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
       {address !== null && <img src={address} alt={label} loading="lazy" />}
     </span>
   );

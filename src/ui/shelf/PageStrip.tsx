@@ -45,7 +45,7 @@ export function PageStrip({ name, choice, onChoose }: Props) {
               <span className={classes.pagePicture}>
                 {picture ? (
                   // A small picture out of the answer itself: nothing that an image service could make better.
-                  // eslint-disable-next-line @next/next/no-img-element
+                  // oxlint-disable-next-line nextjs/no-img-element
                   <img src={`data:image/webp;base64,${picture}`} alt="" />
                 ) : (
                   <span className={classes.hint}>cannot be shown</span>

@@ -46,7 +46,7 @@ export const PieceCard = memo(function PieceCard({ piece, selected, onSelect, on
           tabIndex={-1}
           aria-hidden="true"
         >
-          {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+          {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
           <img src={api.thumbnailAddress(piece)} alt="" loading="lazy" />
         </Link>
         <span className={classes.nameLine}>

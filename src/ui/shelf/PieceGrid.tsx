@@ -44,7 +44,7 @@ function End({ onSeen }: { readonly onSeen: () => void }) {
   useEffect(() => {
     if (isSeen) onSeen();
     // Once for each end; what happens then is that of the moment.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [isSeen]);
   return <div ref={ref} className={classes.end} aria-hidden="true" />;
 }

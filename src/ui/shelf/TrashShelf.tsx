@@ -87,7 +87,7 @@ export function TrashShelf({
           <li key={id} className={classes.card}>
             <div className={classes.link}>
               <span className={classes.picture} style={backingStyle(backing, 8)}>
-                {/* eslint-disable-next-line @next/next/no-img-element -- already small, made by this server */}
+                {/* oxlint-disable-next-line nextjs/no-img-element -- already small, made by this server */}
                 <img src={api.thumbnailAddress({ id, revision, createdAt })} alt="" loading="lazy" />
               </span>
               <span className={classes.nameLine}>

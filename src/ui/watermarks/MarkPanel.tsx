@@ -26,7 +26,7 @@ export function MarkPanel({ gathered }: { readonly gathered: Gathered }) {
   const [busy, setBusy] = useState(false);
   const [kept, setKept] = useState<string | null>(null);
   const { bring, unpacking } = useBringing(gathered.intake);
-  // eslint-disable-next-line react-hooks/set-state-in-effect -- sessions are known to the page alone
+  // oxlint-disable-next-line react/set-state-in-effect -- sessions are known to the page alone
   useEffect(() => setSelected(takeSelected()), []);
   const pieces = [...selected, ...gathered.pieces];
   const isReady = pieces.length > 0 && gathered.travelling === 0;

@@ -31,7 +31,7 @@ export function SamplePicture({
   // Until the mark is drawn the bare photo stands there.
   if (!bitmap)
     return (
-      // eslint-disable-next-line @next/next/no-img-element -- already small, of this server
+      // oxlint-disable-next-line nextjs/no-img-element -- already small, of this server
       <img src={sample.address} className={classes.picture} alt={label} aria-busy="true" />
     );
   return <canvas ref={canvas} className={classes.picture} role="img" aria-label={label} />;

@@ -33,11 +33,11 @@ export function WatermarkScreen({
   const [watermark, setWatermark] = useState<WatermarkStore | null>(null);
   useEffect(() => {
     const made = createWatermarkStore(opened);
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- a worker must not be started while rendering
+    // oxlint-disable-next-line react/set-state-in-effect -- a worker must not be started while rendering
     setWatermark(made);
     return () => made.actions.close();
     // The server's state is where the screen starts from; afterwards the screen leads.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [opened.state.id]);
   if (!watermark) return <div className={classes.screen} aria-busy="true" />;
   return (
