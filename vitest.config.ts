@@ -24,6 +24,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts'],
           exclude: PURE,
+          isolate: false,
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 180_000,
           // A house is opened, pieces are imported and delivered before the first test of some files.

@@ -73,6 +73,15 @@ export interface FileFindings {
   readonly scale: number;
 }
 
+/** What is proposed anew beside a cut: null where nothing is, or where it gives the same cutout. */
+export interface AnewFacts {
+  readonly cut: Cut | null;
+  readonly isSame: boolean;
+  readonly reason: string;
+  /** A small picture of it, as WebP in base 64. */
+  readonly picture: string | null;
+}
+
 /** A file that was made to be looked at. */
 export interface TrialFacts extends FileFindings {
   readonly blob: Blob;
@@ -171,6 +180,9 @@ export const api = {
       request,
       signal,
     ),
+  /** What would be proposed for a piece if it came today; nothing of it is kept. */
+  proposeAnew: (id: string, revision: number, signal: AbortSignal) =>
+    send<AnewFacts>('POST', `/api/pieces/${id}/proposal`, { revision }, signal),
   /** Makes a file to be looked at, which is not kept. */
   tryOutput: async (
     id: string,

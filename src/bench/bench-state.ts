@@ -157,8 +157,8 @@ export interface BenchState {
 export interface StoreParts {
   readonly get: () => BenchState;
   readonly set: (change: Partial<BenchState>) => void;
-  /** Shows a cut and saves it as a step. */
-  readonly commit: (cut: Cut) => void;
+  /** Shows a cut and saves it as a step, called by what changed where nothing else is said. */
+  readonly commit: (cut: Cut, label?: string) => void;
   /** Shows a cut without saving it: while something moves. */
   readonly draft: (cut: Cut) => void;
   readonly reframe: () => void;

@@ -20,6 +20,7 @@ import { handTools } from './hand-tools';
 import { inkActions } from './ink-actions';
 import { lookActions } from './look-actions';
 import { pointerTools } from './pointer-tools';
+import { proposalActions } from './proposal-actions';
 import { prepareActions, prepareRule } from './prepare-actions';
 import { CUTS_CHANNEL, type CutSaved } from './proofs-api';
 import { sampleActions } from './sample-actions';
@@ -74,8 +75,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     set({ ...after, view: viewAfter(view, fitted, before, after.frame) });
   }
 
-  function commit(cut: Cut): void {
-    const label = describeChange(settledCut, cut);
+  function commit(cut: Cut, label = describeChange(settledCut, cut)): void {
     if (JSON.stringify(cut) === JSON.stringify(settledCut)) {
       set({ cut });
       return;
@@ -202,6 +202,7 @@ export function createBenchStore(piece: PieceFacts, saved: CutStateFacts, client
     ...straightening,
     ...inkActions(parts),
     ...delivering,
+    ...proposalActions(parts, queue),
   };
 
   const tools = pointerTools(parts, {

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { gunzipSync, gzipSync } from 'node:zlib';
+import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { decidedOtherwise } from '../../tests/make/decisions';
 import { asSharp } from '../../tests/make/files';
@@ -11,12 +12,13 @@ import { freshFolder } from '../../tests/make/folder';
 import { disc } from '../../tests/make/pictures';
 import type { Raster } from '../core/raster/raster';
 import { factsOf } from '../core/stages/clear/clear';
-import { addRevision, currentCut, setTrashed, type Piece } from '../storage/pieces';
+import { addRevision, currentCut, setTrashed, step, type Piece } from '../storage/pieces';
 import { checkPieces } from './check-pieces';
 import { keepDecisions, keptDecisions } from './decisions';
 import { deliverPiece } from './deliver-piece';
 import { openHouse } from './house';
 import { importPiece } from './import-piece';
+import { proposeAnew } from './propose-anew';
 import type { House } from './rooms';
 import { emptyTrash } from './trash';
 
@@ -103,6 +105,28 @@ describe('what was decided of a piece', () => {
     const both = gunzipSync(await readFile(usual.file)).toString('latin1');
     expect(/"stays[\\":[{]+x[\\":]+50/.test(both)).toBe(true);
     expect(both.length).toBeGreaterThan(gunzipSync(usual.decided).length);
+  });
+
+  it('stays where the piece is proposed for anew: the new cut is decided beside it, and undo leads back', async () => {
+    const { id } = other.piece;
+    const { cut, revision } = await currentCut(house.database, id);
+    expect(await proposeAnew(house, usual.piece.id, usual.piece.revision)).toEqual({
+      cut: null,
+      isSame: true,
+      reason: expect.any(String) as string,
+      picture: null,
+    });
+    const anew = await proposeAnew(house, id, revision);
+    expect(anew).toMatchObject({ isSame: false, cut: { edge: cut.edge, deliver: cut.deliver } });
+    expect(await sharp(Buffer.from(anew.picture!, 'base64')).metadata()).toMatchObject({ format: 'webp' });
+    const before = await readFile(other.file);
+    const added = await addRevision(house.database, id, revision, anew.cut!, 'take a new proposal');
+    const taken = await deliverPiece(house, id, { revision: added.revision, shownSha256: null });
+    expect(taken.delivery.transparent).toBeGreaterThan(1000);
+    expect((await readFile(other.file)).length).toBeGreaterThan(before.length);
+    await step(house.database, id, 'undo');
+    expect(await clearPixels(other)).toBe(0);
+    expect(await readdir(path.join(folder, 'incoming'))).toEqual([]);
   });
 
   it('goes with its piece, also where it comes late', async () => {

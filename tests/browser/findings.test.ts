@@ -198,6 +198,24 @@ describe('working through findings', () => {
     await expect.poll(() => specks().innerText()).toContain('3 specks');
   });
 
+  it('says that a new proposal is the same, and takes another one as one step', async () => {
+    const propose = findings().getByRole('button', { name: 'Propose anew' });
+    await open();
+    await propose.click();
+    await findings().getByText('it comes out as it is now, pixel for pixel').waitFor();
+    await findings().getByRole('button', { name: 'Close' }).click();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => specks().count()).toBe(0);
+    await propose.click();
+    await findings().getByRole('button', { name: 'Keep as it is' }).click();
+    await propose.click();
+    await findings().getByRole('button', { name: 'Take the new one' }).click();
+    await specks().waitFor();
+    await page.keyboard.press('Control+z');
+    await expect.poll(() => specks().count()).toBe(0);
+    await propose.waitFor();
+  });
+
   it('says what is still open in Deliver without forbidding it, and "All clean" only when it is', async () => {
     await open();
     await page.keyboard.press('6');

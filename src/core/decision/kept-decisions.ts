@@ -37,6 +37,11 @@ export class KeptDecisions {
     }
   }
 
+  /** Whether anything is kept for what was told, as JSON, however the original is prepared. */
+  isTold(told: string): boolean {
+    return [...this.all.keys()].some((key) => key.endsWith(` ${told}`));
+  }
+
   /** Notes a decision that was taken now. */
   take(key: string, decision: Decision | null): void {
     this.all.set(key, packDecision(decision));

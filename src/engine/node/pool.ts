@@ -46,6 +46,7 @@ export function timeLimitMs(pixels: number): number {
 const PRIORITIES: Readonly<Record<TaskKind, number>> = {
   deliver: 4,
   look: 3,
+  anew: 3,
   inspect: 3,
   leaf: 3,
   master: 4,

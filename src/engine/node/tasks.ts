@@ -7,7 +7,7 @@ import { decodeMaster, decodePicture, transparencyNotes, type DamagePolicy } fro
 import type { Verified } from '../../codec/outputs/output-codec';
 import { writeOutput } from '../../codec/outputs/write-output';
 import { boardSteps, renderBoard, sceneOfSource, type Board } from '../../core/board';
-import { parseCut, untouchedCut } from '../../core/cut/parse';
+import { untouchedCut } from '../../core/cut/parse';
 import type { Page } from '../../core/cut/page';
 import type { Cut } from '../../core/cut/schema';
 import { KeptDecisions } from '../../core/decision/kept-decisions';
@@ -16,20 +16,19 @@ import { renderCheckable } from '../../core/findings/check-cut';
 import { openFindings } from '../../core/findings/fixes';
 import { runToEnd } from '../../core/numeric/steps';
 import { packCutout } from '../../core/packed-cutout';
-import { proposeSteps } from '../../core/proposal/propose';
 import type { Raster } from '../../core/raster/raster';
 import type { Cutout } from '../../core/render';
-import type { Scene } from '../../core/scene/scene';
 import { assertSomethingLeft, type AlphaCounts } from '../../core/stages/deliver/finish';
 import type { Output } from '../../core/stages/deliver/output-settings';
 import { STAGES } from '../../core/stages/stages';
-import { frameOf } from '../../core/stages/prepare/frame';
 import type { Source } from '../../core/stages/prepare/prepare';
+import { firstCut } from './first-cut';
 import { hashFile } from './hash-file';
 import { pixelHashOf } from './pixel-hash';
 import { startHelpers, usualHelpers, type HelperThreads } from './helpers';
 import { OpenPicture, type PieceInput } from './open-picture';
 import { POOL_THREADS } from './pool-threads';
+import { proposedAnew, type AnewInput } from './anew-task';
 import { carryOut, type RoutineInput } from './routine-task';
 import { isBehind } from './behind';
 import { fontTask } from './mark-task';
@@ -54,6 +53,7 @@ export const TASKS = {
   check,
   ready,
   look,
+  anew: (input: AnewInput) => proposedAnew(picture, input),
   inspect,
   leaf,
   master,
@@ -244,7 +244,7 @@ async function look(input: LookInput) {
   const { width, height } = raster;
   const decisions = new KeptDecisions();
   const source: Source = { original: raster, decisions };
-  const proposal = input.proposes ? proposalFor(sceneOfSource(source), input.page) : NOT_LOOKED_FOR;
+  const proposal = input.proposes ? firstCut(sceneOfSource(source), input.page) : NOT_LOOKED_FOR;
   let pictured = false;
   if (input.thumbnailPath !== null) {
     const cut = proposal.cut ?? untouchedCut(STAGES, input.page);
@@ -262,21 +262,3 @@ async function look(input: LookInput) {
 
 /** What is said of a picture for which no cut was looked for. */
 const NOT_LOOKED_FOR = { cut: null, reason: 'It came to be marked: nothing is cleared.', trouble: null };
-
-function proposalFor(scene: Scene, page: Page) {
-  const { width, height } = scene.original;
-  try {
-    const { cut: proposed, reason } = runToEnd(proposeSteps(scene, { crop: true, straighten: true }));
-    const cut = proposed && { ...proposed, page };
-    if (cut) assertUsable(cut, width, height);
-    return { cut, reason, trouble: null };
-  } catch (error) {
-    const reason = 'No first cut could be proposed for it: click the background to place a sample.';
-    return { cut: null, reason, trouble: (error as Error).stack ?? String(error) };
-  }
-}
-
-/** Whether a cut passes every check that a saved one must pass, on a picture of that size. */
-function assertUsable(cut: Cut, width: number, height: number): void {
-  frameOf(parseCut(cut).prepare, width, height);
-}

@@ -17,6 +17,7 @@ import { fixWords, TREATMENTS } from '../../core/findings/fixes';
 import { formatCount } from '../format';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
+import { ProposeAnew } from './ProposeAnew';
 import { Question } from './Question';
 
 /** Places that are listed at a time; the buttons act on all. */
@@ -46,6 +47,7 @@ export function Findings() {
           {reason}
         </p>
       )}
+      <ProposeAnew />
     </section>
   );
 }
