@@ -24,6 +24,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts'],
           exclude: PURE,
+          // Modules are loaded once for all files; each opens a house of its own.
           isolate: false,
           globalSetup: ['tests/build-worker.ts'],
           testTimeout: 180_000,

@@ -9,8 +9,6 @@ const FLAGS = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
-  // A page that lives for seconds never earns back what the slowest compiler takes; the code it runs is the same.
-  '--js-flags=--no-turbofan',
 ];
 
 /** Debian's Chromium, without windows. */

@@ -207,9 +207,9 @@ describe('working through findings', () => {
     await page.keyboard.press('Control+z');
     await expect.poll(() => specks().count()).toBe(0);
     await propose.click();
-    await findings().getByRole('button', { name: 'Keep as it is' }).click();
+    await findings().getByRole('button', { name: 'Keep the old' }).click();
     await propose.click();
-    await findings().getByRole('button', { name: 'Take the new one' }).click();
+    await findings().getByRole('button', { name: 'Take the new' }).click();
     await specks().waitFor();
     await page.keyboard.press('Control+z');
     await expect.poll(() => specks().count()).toBe(0);

@@ -15,6 +15,7 @@ type State =
 export function ProposeAnew() {
   const actions = useBenchActions();
   const cut = useBench((state) => state.cut);
+  const reason = useBench((state) => state.piece.reason);
   const backing = useBench((state) => state.piece.backing);
   const [state, setState] = useState<State>({ kind: 'none' });
   const abort = useRef<AbortController | null>(null);
@@ -33,7 +34,7 @@ export function ProposeAnew() {
   // What was proposed beside another cut than is there now says nothing any more.
   if (state.kind === 'none' || (state.kind === 'proposed' && state.beside !== cut))
     return (
-      <Button size="compact-xs" variant="default" onClick={propose}>
+      <Button size="compact-xs" variant="subtle" w="fit-content" px={0} onClick={propose}>
         Propose anew
       </Button>
     );
@@ -54,11 +55,12 @@ export function ProposeAnew() {
       )}
       {state.kind === 'proposed' && state.anew.cut && (
         <>
-          <p>{state.anew.reason}</p>
+          <p>Which one?</p>
+          {state.anew.reason !== reason && <p className={classes.reason}>{state.anew.reason}</p>}
           <div className={classes.answers}>
             <UnstyledButton className={classes.answer} data-now onClick={close}>
               <Small address={state.anew.nowAddress} backing={backing} />
-              Keep as it is
+              Keep the old
             </UnstyledButton>
             <UnstyledButton
               className={classes.answer}
@@ -68,13 +70,13 @@ export function ProposeAnew() {
               }}
             >
               <Small address={`data:image/webp;base64,${state.anew.picture}`} backing={backing} />
-              Take the new one
+              Take the new
             </UnstyledButton>
           </div>
         </>
       )}
       {(state.kind === 'failed' || (state.kind === 'proposed' && !state.anew.cut)) && (
-        <Button size="compact-xs" variant="default" onClick={close}>
+        <Button size="compact-xs" variant="default" w="fit-content" onClick={close}>
           Close
         </Button>
       )}
