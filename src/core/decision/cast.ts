@@ -84,13 +84,14 @@ const SHADE = 3;
 const LIT = 4;
 const KINDS = 5;
 
-/** Kinds of cells, the places of the body's, and its lowest row. */
+/** Kinds of cells, the places of the body's in their order, its lowest row, and how many are dark. */
 interface Cells {
   readonly width: number;
   readonly height: number;
   readonly kinds: Uint8Array;
   readonly body: Int32Array;
   readonly foot: number;
+  readonly darks: number;
 }
 
 /**
@@ -269,24 +270,26 @@ function searched(width: number, height: number, kindOf: (i: number) => number):
   const kinds = bytesBy(width * height, kindOf);
   const sides = CELL_SHARES.map((share) => Math.max(2, Math.round(share * Math.max(width, height))));
   const [coarse, fine] = sides.map((side) => cellsOf(kinds, width, height, side)) as [Cells, Cells];
-  const darks = countOf(coarse.kinds, DARK);
-  if (darks === 0 || coarse.body.length < LEAST_BODY_TIMES * darks) return null;
+  if (coarse.darks === 0 || coarse.body.length < LEAST_BODY_TIMES * coarse.darks) return null;
   const far = Math.ceil((FAR_SHARE * Math.max(width, height)) / sides[0]!);
   const starts: Cast[] = [];
   for (let y = -far; y <= far; y++) for (let x = -far; x <= far; x++) starts.push({ x, y, lean: 0, rise: 0 });
   for (const lean of LEANS) for (const rise of FLATTENED) starts.push({ x: 0, y: 0, lean, rise });
+  const scorer = new Scorer(coarse);
   let first = starts[0]!;
   let most = 0;
   for (const start of starts) {
-    const { gain } = scored(coarse, start);
-    if (gain > most) [first, most] = [start, gain];
+    const score = scorer.above(most, start);
+    if (score) [first, most] = [start, score.gain];
   }
   if (most <= 0 || Math.max(Math.abs(first.x), Math.abs(first.y)) === far) return null;
   const times = sides[0]! / sides[1]!;
-  const cast = refined(fine, { ...first, x: first.x * times, y: first.y * times });
-  const { dark, shade, lit, all, gain, stamps } = scored(fine, cast);
+  const finer = new Scorer(fine);
+  const cast = refined(finer, { ...first, x: first.x * times, y: first.y * times });
+  const { dark, shade, lit, all, gain } = finer.above(-Infinity, cast)!;
   if (dark < LEAST_CELLS || dark + shade < LEAST_DARK_SHARE * all || lit > MOST_LIT_SHARE * all) return null;
-  const shape = { data: Float32Array.from(stamps), width: fine.width, height: fine.height };
+  const data = floatsBy(fine.kinds.length, (cell) => (finer.stamps[cell] === finer.count ? 1 : 0));
+  const shape = { data, width: fine.width, height: fine.height };
   const { data: wide } = dilateGray(shape, PENUMBRA_CELLS);
   const mask = bytesBy(width * height, (i) => {
     const x = Math.floor((i % width) / sides[1]!);
@@ -307,45 +310,85 @@ const STEPS: readonly Cast[] = [2, 1, 0.5].map((size) => ({
 }));
 
 /** Climbs to the best cast near one, one number at a time. */
-function refined(cells: Cells, start: Cast): Cast {
+function refined(scorer: Scorer, start: Cast): Cast {
   let best = start;
-  let { gain } = scored(cells, start);
+  let { gain } = scorer.above(-Infinity, start)!;
   for (const steps of STEPS)
     for (let again = true; again;) {
       again = false;
       for (const key of ['x', 'y', 'lean', 'rise'] as const)
         for (const sign of [1, -1]) {
           const tried = { ...best, [key]: best[key] + sign * steps[key] };
-          const own = scored(cells, tried).gain;
-          if (own <= gain) continue;
-          [best, gain, again] = [tried, own, true];
+          const score = scorer.above(gain, tried);
+          if (score) [best, gain, again] = [tried, score.gain, true];
         }
     }
   return best;
 }
 
-/** What a cast falls on, beside the body itself: cells that are dark and lit, of all within the picture; and which they are. */
-function scored({ width, height, kinds, body, foot }: Cells, { x, y, lean, rise }: Cast) {
-  const stamps = new Uint8Array(kinds.length);
+/** What a cast falls on, beside the body itself: cells that are dark, in the shade and lit, of all within the picture. */
+interface Score {
+  readonly dark: number;
+  readonly shade: number;
+  readonly lit: number;
+  readonly all: number;
+  readonly gain: number;
+}
+
+/** Scores a cast, and stamps with `mark` the cells that it falls on; null where its gain is no larger than `least`. */
+function scored(
+  { width, height, kinds, body, foot, darks }: Cells,
+  { x, y, lean, rise }: Cast,
+  least: number,
+  stamps: Int32Array,
+  mark: number,
+): Score | null {
+  // All that is dark may still come.
+  const mostLit = (darks - least) / LIT_COUNTS_TIMES;
   let dark = 0;
   let shade = 0;
   let lit = 0;
   let all = 0;
-  for (const at of body) {
-    const u = at % width;
-    const up = foot - (at - u) / width;
-    const column = Math.round(u + x + lean * up);
-    const row = Math.round(foot - up + y + rise * up);
+  let end = 0;
+  let up = 0;
+  let row = 0;
+  for (let k = 0; k < body.length; k++) {
+    const at = body[k]!;
+    if (at >= end) {
+      const own = Math.floor(at / width);
+      end = (own + 1) * width;
+      up = foot - own;
+      row = Math.round(own + y + rise * up);
+    }
+    const column = Math.round(at - end + width + x + lean * up);
     if (column < 0 || row < 0 || column >= width || row >= height) continue;
     const cell = row * width + column;
-    if (stamps[cell] === 1 || kinds[cell] === BODY) continue;
-    stamps[cell] = 1;
+    if (stamps[cell] === mark) continue;
+    const kind = kinds[cell];
+    if (kind === BODY) continue;
+    stamps[cell] = mark;
     all++;
-    if (kinds[cell] === DARK) dark++;
-    else if (kinds[cell] === SHADE) shade++;
-    else if (kinds[cell] === LIT) lit++;
+    if (kind === DARK) dark++;
+    else if (kind === SHADE) shade++;
+    else if (kind === LIT && ++lit >= mostLit) return null;
   }
-  return { dark, shade, lit, all, gain: dark - LIT_COUNTS_TIMES * lit, stamps };
+  const gain = dark - LIT_COUNTS_TIMES * lit;
+  return gain > least ? { dark, shade, lit, all, gain } : null;
+}
+
+/** Scores one cast after another; what the last one fell on is stamped with how many there were. */
+class Scorer {
+  readonly stamps: Int32Array;
+  count = 0;
+
+  constructor(readonly cells: Cells) {
+    this.stamps = new Int32Array(cells.kinds.length);
+  }
+
+  /** The score of a cast; null where its gain is no larger than `least`. */
+  above(least: number, cast: Cast): Score | null {
+    return scored(this.cells, cast, least, this.stamps, ++this.count);
+  }
 }
 
 /** Cells of a side, in pixels, by what most of each is. */
@@ -354,8 +397,8 @@ function cellsOf(pixels: Uint8Array, wide: number, high: number, side: number): 
   const height = Math.ceil(high / side);
   const counts = new Uint16Array(KINDS * width * height);
   for (let y = 0, i = 0; y < high; y++)
-    for (let x = 0, row = Math.floor(y / side) * width; x < wide; x++, i++)
-      counts[KINDS * (row + Math.floor(x / side)) + pixels[i]!]!++;
+    for (let x = 0, at = KINDS * width * Math.floor(y / side); x < wide; at += KINDS)
+      for (const end = Math.min(wide, x + side); x < end; x++, i++) counts[at + pixels[i]!]!++;
   const kinds = bytesBy(width * height, (cell) => {
     let most = OTHER;
     for (let kind = BODY; kind < KINDS; kind++)
@@ -364,5 +407,5 @@ function cellsOf(pixels: Uint8Array, wide: number, high: number, side: number): 
   });
   const body = Int32Array.from(kinds.keys()).filter((cell) => kinds[cell] === BODY);
   const foot = body.length > 0 ? Math.floor(body.at(-1)! / width) : 0;
-  return { width, height, kinds, body, foot };
+  return { width, height, kinds, body, foot, darks: countOf(kinds, DARK) };
 }

@@ -9,7 +9,6 @@ import { writeOutput } from '../../codec/outputs/write-output';
 import { boardSteps, renderBoard, sceneOfSource, type Board } from '../../core/board';
 import { untouchedCut } from '../../core/cut/parse';
 import type { Page } from '../../core/cut/page';
-import type { Cut } from '../../core/cut/schema';
 import { KeptDecisions } from '../../core/decision/kept-decisions';
 import { bearingsOf } from '../../core/findings/bearings';
 import { renderCheckable } from '../../core/findings/check-cut';
