@@ -1,16 +1,26 @@
-// Rules of this house that no linter has: see .oxlintrc.json for where they hold.
-const ASSIGNED = new Set(['**=']);
+// Rules of this house that no linter has; .oxlintrc.json says where they hold.
 
-/** Powers of two and four are exact; others engines may round differently, as they may Math.pow. */
-const exactPowers = {
+/** Engines round these differently; numeric/exact.ts has what the core needs. */
+const INEXACT = new Set(['sin', 'cos', 'tan', 'atan', 'atan2', 'hypot', 'exp', 'pow', 'log', 'cbrt']);
+
+/** Powers of these are exact. */
+const EXACT_BASES = new Set([2, 4]);
+
+const exactArithmetic = {
   create(context) {
-    const check = (node) => {
-      if (node.operator !== '**' && !ASSIGNED.has(node.operator)) return;
-      if (node.left.value === 2 || node.left.value === 4) return;
-      context.report({ node, message: 'Engines may round it differently: multiply.' });
+    const checkPower = (node) => {
+      if ((node.operator === '**' || node.operator === '**=') && !EXACT_BASES.has(node.left.value))
+        context.report({ node, message: 'Engines may round it differently: multiply.' });
     };
-    return { BinaryExpression: check, AssignmentExpression: check };
+    return {
+      BinaryExpression: checkPower,
+      AssignmentExpression: checkPower,
+      MemberExpression(node) {
+        if (node.object.name === 'Math' && INEXACT.has(node.property.name ?? node.property.value))
+          context.report({ node, message: 'Engines round it differently; use numeric/exact.ts.' });
+      },
+    };
   },
 };
 
-export default { meta: { name: 'kenosis' }, rules: { 'exact-powers': exactPowers } };
+export default { meta: { name: 'kenosis' }, rules: { 'exact-arithmetic': exactArithmetic } };

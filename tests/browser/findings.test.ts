@@ -202,8 +202,7 @@ describe('working through findings', () => {
     const propose = findings().getByRole('button', { name: 'Propose anew' });
     await open();
     await propose.click();
-    await findings().getByText('it comes out as it is now, pixel for pixel').waitFor();
-    await findings().getByRole('button', { name: 'Close' }).click();
+    await findings().getByText('It comes out as it is now, pixel for pixel.').waitFor();
     await page.keyboard.press('Control+z');
     await expect.poll(() => specks().count()).toBe(0);
     await propose.click();
@@ -213,7 +212,7 @@ describe('working through findings', () => {
     await specks().waitFor();
     await page.keyboard.press('Control+z');
     await expect.poll(() => specks().count()).toBe(0);
-    await propose.waitFor();
+    await expect.poll(() => findings().getByText('Take the new').count()).toBe(0);
   });
 
   it('says what is still open in Deliver without forbidding it, and "All clean" only when it is', async () => {

@@ -26,24 +26,6 @@ function said<T extends object>(wish: T | null): { [K in keyof T]: Exclude<T[K],
 }
 
 /**
- * What was proposed, on a cut that has settings of its own: what a proposal decides about is its, together with pockets and marks of
- * the piece. Every other stage, whichever there are, stays as the piece has it.
- */
-export function withProposed(cut: Cut, { prepare, clear }: Pick<Cut, 'prepare' | 'clear'>): Cut {
-  const own = cut.clear;
-  return {
-    ...cut,
-    prepare: { ...cut.prepare, ...prepare },
-    clear: {
-      ...clear,
-      on: true,
-      pockets: [...own.pockets, ...clear.pockets],
-      marks: [...own.marks, ...clear.marks],
-    },
-  };
-}
-
-/**
  * Whether a piece needs a proposal before a routine can be laid on it: nothing is cleared yet, or it is cleared in another way
  * than is wished.
  */

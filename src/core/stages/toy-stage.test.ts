@@ -16,7 +16,7 @@ import type { Cut } from '../cut/schema';
 import { runToEnd } from '../numeric/steps';
 import { renderCut, renderPrepared, renderStages } from '../render';
 import { wholeOf } from '../raster/raster';
-import { withProposed } from '../routine/lay';
+import { withProposed } from '../proposal/onto-cut';
 import { sceneOf } from '../scene/scene';
 import { Kept } from './kept';
 import { frameOf } from './prepare/frame';

@@ -1,7 +1,8 @@
-import { boardSteps, renderBoard, sceneOfSource } from '../../core/board';
-import { proposedAgain } from '../../core/proposal/again';
+import { boardSteps, renderBoard, sceneOfSource, type Board } from '../../core/board';
+import type { Cut } from '../../core/cut/schema';
 import { KeptDecisions } from '../../core/decision/kept-decisions';
 import { runToEnd } from '../../core/numeric/steps';
+import { besideTold, proposedAgain } from '../../core/proposal/onto-cut';
 import type { Source } from '../../core/stages/prepare/prepare';
 import { firstCut } from './first-cut';
 import type { OpenPicture, PieceInput } from './open-picture';
@@ -17,18 +18,25 @@ export interface AnewInput extends PieceInput {
  * Proposes for a piece as if it had come today, whatever was decided of it before, which stays. `isSame` says whether its cutout
  * would be as it is now, pixel for pixel. No cut where nothing is proposed, or where it is the same.
  */
-export async function proposedAnew(pictures: OpenPicture, { outPath, ...piece }: AnewInput) {
-  const before = await pictures.board(piece);
-  const source: Source = { original: before.original, decisions: new KeptDecisions() };
-  const { cut: proposed, reason, trouble } = firstCut(sceneOfSource(source), piece.cut.page);
+export async function proposedAnew(pictures: OpenPicture, { outPath, cut, ...piece }: AnewInput) {
+  const { originalPath, originalName, decisionsPath } = piece;
+  const opened = await pictures.source(originalPath, originalPath, originalName, cut.page, decisionsPath);
+  const { original, helpers = null } = opened.source;
+  const source: Source = { original, helpers, decisions: new KeptDecisions() };
+  const { cut: proposed, reason, trouble } = firstCut(sceneOfSource(source), cut.page);
   if (!proposed) return { cut: null, reason, trouble, isSame: false };
-  const isTold = (told: string) => before.decisions?.isTold(told) ?? false;
-  const cut = proposedAgain(piece.cut, proposed, before.original.width, isTold);
-  const board = runToEnd(boardSteps(source, cut));
-  const cutout = runToEnd(renderBoard(board, cut));
-  const now = runToEnd(renderBoard(before, piece.cut));
-  const isSame = pixelHashOf(cutout.raster) === pixelHashOf(now.raster);
+  const again = proposedAgain(cut, proposed);
+  const board = runToEnd(boardSteps(source, again));
+  const before = opened.board(cut);
+  const isSame = pixelsOf(board, again) === pixelsOf(before, cut);
   if (isSame) return { cut: null, reason, trouble, isSame };
-  await writeThumbnail(board, cut, outPath);
-  return { cut, reason, trouble, isSame };
+  const isTold = (told: string) => before.decisions?.isTold(told) ?? false;
+  const beside = besideTold(again, original.width, isTold);
+  await writeThumbnail(board, beside, outPath);
+  return { cut: beside, reason, trouble, isSame };
+}
+
+/** A hash of a cutout's pixels. */
+function pixelsOf(board: Board, cut: Cut): string {
+  return pixelHashOf(runToEnd(renderBoard(board, cut)).raster);
 }

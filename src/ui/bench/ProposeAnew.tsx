@@ -1,6 +1,7 @@
 import { Button, Loader, UnstyledButton } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import type { Anew } from '../../bench/proposal-actions';
+import type { Cut } from '../../core/cut/schema';
 import { backingStyle } from '../backing-style';
 import { useBench, useBenchActions } from './bench-context';
 import classes from './bench.module.css';
@@ -8,20 +9,23 @@ import classes from './bench.module.css';
 type State =
   | { readonly kind: 'none' }
   | { readonly kind: 'proposing' }
-  | { readonly kind: 'proposed'; readonly anew: Anew; readonly beside: object }
+  | { readonly kind: 'proposed'; readonly anew: Anew; readonly beside: Cut }
   | { readonly kind: 'failed'; readonly message: string };
+
+const NONE: State = { kind: 'none' };
 
 /** Asks what would be proposed today for a piece that was decided before, and shows both to choose from. */
 export function ProposeAnew() {
   const actions = useBenchActions();
   const cut = useBench((state) => state.cut);
-  const reason = useBench((state) => state.piece.reason);
-  const backing = useBench((state) => state.piece.backing);
-  const [state, setState] = useState<State>({ kind: 'none' });
+  const [state, setState] = useState<State>(NONE);
   const abort = useRef<AbortController | null>(null);
   useEffect(() => () => abort.current?.abort(), []);
+  // What was proposed beside another cut than is there now says nothing any more.
+  const now = state.kind === 'proposed' && state.beside !== cut ? NONE : state;
 
   const propose = () => {
+    if (state.kind === 'proposing') return;
     const { signal } = (abort.current = new AbortController());
     setState({ kind: 'proposing' });
     actions.proposeAnew(signal).then(
@@ -29,57 +33,62 @@ export function ProposeAnew() {
       (error: Error) => !signal.aborted && setState({ kind: 'failed', message: error.message }),
     );
   };
-  const close = () => setState({ kind: 'none' });
-
-  // What was proposed beside another cut than is there now says nothing any more.
-  if (state.kind === 'none' || (state.kind === 'proposed' && state.beside !== cut))
-    return (
+  return (
+    <>
       <Button size="compact-xs" variant="subtle" w="fit-content" px={0} onClick={propose}>
         Propose anew
       </Button>
-    );
+      <div aria-live="polite">
+        {now.kind === 'proposing' && (
+          <p className={classes.row}>
+            <Loader size={14} /> Looking at the picture again
+          </p>
+        )}
+        {now.kind === 'failed' && <p className={classes.problem}>{now.message}</p>}
+        {now.kind === 'proposed' && !now.anew.cut && (
+          <p>
+            {now.anew.isSame
+              ? 'It comes out as it is now, pixel for pixel.'
+              : `Nothing is proposed today. ${now.anew.reason}`}
+          </p>
+        )}
+        {now.kind === 'proposed' && now.anew.cut && (
+          <Choice
+            anew={now.anew}
+            onChoose={(chosen) => {
+              setState(NONE);
+              if (chosen) actions.takeAnew(chosen);
+            }}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+function Choice({
+  anew,
+  onChoose,
+}: {
+  readonly anew: Anew;
+  /** Told null where all stays as it is. */
+  readonly onChoose: (cut: Cut | null) => void;
+}) {
+  const { reason, backing } = useBench((state) => state.piece);
   return (
-    <div className={classes.question} role="group" aria-label="Proposed anew" aria-live="polite">
-      {state.kind === 'proposing' && (
-        <p className={classes.row}>
-          <Loader size={14} /> Looking at the picture again
-        </p>
-      )}
-      {state.kind === 'failed' && <p className={classes.problem}>{state.message}</p>}
-      {state.kind === 'proposed' && !state.anew.cut && (
-        <p role="status">
-          {state.anew.isSame
-            ? 'Proposed anew, it comes out as it is now, pixel for pixel.'
-            : `Nothing is proposed today. ${state.anew.reason}`}
-        </p>
-      )}
-      {state.kind === 'proposed' && state.anew.cut && (
-        <>
-          <p>Which one?</p>
-          {state.anew.reason !== reason && <p className={classes.reason}>{state.anew.reason}</p>}
-          <div className={classes.answers}>
-            <UnstyledButton className={classes.answer} data-now onClick={close}>
-              <Small address={state.anew.nowAddress} backing={backing} />
-              Keep the old
-            </UnstyledButton>
-            <UnstyledButton
-              className={classes.answer}
-              onClick={() => {
-                actions.takeAnew(state.anew.cut!);
-                close();
-              }}
-            >
-              <Small address={`data:image/webp;base64,${state.anew.picture}`} backing={backing} />
-              Take the new
-            </UnstyledButton>
-          </div>
-        </>
-      )}
-      {(state.kind === 'failed' || (state.kind === 'proposed' && !state.anew.cut)) && (
-        <Button size="compact-xs" variant="default" w="fit-content" onClick={close}>
-          Close
-        </Button>
-      )}
+    <div className={classes.question} role="group" aria-label="Which one?">
+      <p>Which one?</p>
+      <div className={classes.answers}>
+        <UnstyledButton className={classes.answer} data-now onClick={() => onChoose(null)}>
+          <Small address={anew.nowAddress} backing={backing} />
+          Keep the old
+        </UnstyledButton>
+        <UnstyledButton className={classes.answer} onClick={() => onChoose(anew.cut)}>
+          <Small address={`data:image/webp;base64,${anew.picture}`} backing={backing} />
+          Take the new
+        </UnstyledButton>
+      </div>
+      {anew.reason !== reason && <span>{anew.reason}</span>}
     </div>
   );
 }
